@@ -1,0 +1,1 @@
+"""Lucid Ridge: from a place and a subject to a sequence of exposures that will work."""

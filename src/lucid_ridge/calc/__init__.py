@@ -1,0 +1,1 @@
+"""Topics of `ridge calc`: the same schemas and functions as the API, without server or database."""

@@ -1,0 +1,295 @@
+"""The topics: a request model, a response model, an example, and the function between them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
+from lucid_ridge.core.optics.depth_of_field import (
+    airy_disk_mm,
+    defocus_allowance_mm,
+    far_limit_m,
+    hyperfocal_m,
+    near_limit_m,
+)
+from lucid_ridge.core.optics.slices import Gap, Slice, gapless_slices, gaps, slice_at
+from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
+from lucid_ridge.core.records import FieldProblem, SceneError
+from lucid_ridge.core.technique.changes import Change
+from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
+from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
+from lucid_ridge.core.technique.reports.framing import FramingReport, framing_report
+from lucid_ridge.core.technique.reports.light import LightReport, light_report
+from lucid_ridge.core.technique.scene import Place, Scene
+from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+
+
+class Request(BaseModel):
+    """Base of request models: unknown fields are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class SceneRequest(Request):
+    """A scene, and changes to make to it first."""
+
+    scene: Scene
+    changes: Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)] = ()
+
+
+class ExplainRequest(SceneRequest):
+    """A scene and the key of the number to explain."""
+
+    key: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class DepthRequest(Request):
+    """One lens at one focus. Distances in metres from the lens; ``focus_m`` None is infinity."""
+
+    focal_length_mm: Annotated[float, Field(ge=1, le=5000)]
+    f_number: Annotated[float, Field(ge=0.5, le=256)]
+    focus_m: Annotated[float, Field(gt=0.002, le=100_000)] | None
+    blur_um: Annotated[float, Field(gt=0, le=1000)]
+
+
+class DepthAnswer(BaseModel):
+    """Depth of field; None is infinity."""
+
+    hyperfocal_m: float
+    near_m: float
+    far_m: float | None
+    airy_um: float
+
+
+class SlicesRequest(Request):
+    """A stack to plan, or hand-chosen foci to check."""
+
+    focal_length_mm: Annotated[float, Field(ge=1, le=5000)]
+    f_number: Annotated[float, Field(ge=0.5, le=256)]
+    near_m: Annotated[float, Field(gt=0.002, le=100_000)]
+    far_m: Annotated[float, Field(gt=0.002, le=100_000)] | None
+    overlap: Annotated[float, Field(ge=0, le=0.8)] = 0.2
+    criterion: Criterion = "print"
+    sensor_width_mm: Annotated[float, Field(ge=3, le=300)] = 36.0
+    sensor_height_mm: Annotated[float, Field(ge=3, le=300)] = 24.0
+    pixels_across: Annotated[int, Field(ge=100, le=100_000)] = 8192
+    hand_foci_m: Annotated[tuple[Annotated[float, Field(gt=0.002, le=100_000)], ...], Field(max_length=60)] = ()
+
+
+class SliceAnswer(BaseModel):
+    """A slice; None is infinity."""
+
+    focus_m: float | None
+    near_m: float
+    far_m: float | None
+
+
+class GapAnswer(BaseModel):
+    """A stretch left soft; None is infinity."""
+
+    near_m: float
+    far_m: float | None
+    worst_blur_um: float
+
+
+class SlicesAnswer(BaseModel):
+    """Slices, nearest first, and gaps between them."""
+
+    allowance_um: float
+    slices: list[SliceAnswer]
+    gaps: list[GapAnswer]
+
+
+class BracketsRequest(Request):
+    """A scene in stops relative to the metered mid-tone, and what one frame holds."""
+
+    darkest_stops: Annotated[float, Field(ge=-30, le=30)]
+    brightest_stops: Annotated[float, Field(ge=-30, le=30)]
+    usable_range_stops: Annotated[float, Field(ge=1, le=20)]
+    headroom_stops: Annotated[float, Field(ge=0.5, le=10)]
+    modes: Annotated[tuple[BracketMode, ...], Field(max_length=20)] = ()
+
+
+class BracketsAnswer(BaseModel):
+    """The bracket, or None where the base exposure holds everything."""
+
+    bracket: BracketPlan | None
+
+
+class LightDayRequest(Request):
+    """A place, a moment and the azimuth of the view."""
+
+    place: Place
+    moment_utc: datetime
+    azimuth_deg: Annotated[float, Field(ge=0, le=360)] = 0.0
+
+
+def _finite(value: float) -> float | None:
+    return value if value < 1e9 else None
+
+
+def depth(request: DepthRequest) -> DepthAnswer:
+    """Hyperfocal distance and limits."""
+    f, n, c = request.focal_length_mm, request.f_number, request.blur_um / 1000
+    focus = float("inf") if request.focus_m is None else request.focus_m
+    if focus * 1000 <= f:
+        raise SceneError([FieldProblem(pointer="/focus_m", message=f"Focus must lie beyond the focal length ({f:g} mm).")])
+    h = hyperfocal_m(f, n, c)
+    return DepthAnswer(
+        hyperfocal_m=float(h),
+        near_m=float(near_limit_m(f, h, focus)),
+        far_m=_finite(float(far_limit_m(f, h, focus))),
+        airy_um=float(airy_disk_mm(n)) * 1000,
+    )
+
+
+def _slice(one: Slice) -> SliceAnswer:
+    return SliceAnswer(focus_m=_finite(one.focus_m), near_m=one.near_m, far_m=_finite(one.far_m))
+
+
+def _gap(gap: Gap) -> GapAnswer:
+    return GapAnswer(near_m=gap.near_m, far_m=_finite(gap.far_m), worst_blur_um=gap.worst_blur_mm * 1000)
+
+
+def slices(request: SlicesRequest) -> SlicesAnswer:
+    """The fewest gapless slices, or the gaps of a hand-chosen set."""
+    f, n = request.focal_length_mm, request.f_number
+    far = float("inf") if request.far_m is None else request.far_m
+    problems = []
+    if request.near_m > far:
+        problems.append(FieldProblem(pointer="/near_m", message="The nearest distance must not be beyond the farthest."))
+    if min(request.near_m, *request.hand_foci_m, far) * 1000 <= f:
+        problems.append(FieldProblem(pointer="/near_m", message=f"Distances must lie beyond the focal length ({f:g} mm)."))
+    if problems:
+        raise SceneError(problems)
+    criterion = blur_criterion_mm(
+        request.criterion, request.sensor_width_mm, request.sensor_height_mm, request.pixels_across
+    )
+    allowance = defocus_allowance_mm(criterion, float(airy_disk_mm(n)))
+    try:
+        if request.hand_foci_m:
+            made = tuple(slice_at(f, n, allowance, s) for s in sorted(request.hand_foci_m))
+        else:
+            made = gapless_slices(f, n, allowance, request.near_m, far, request.overlap)
+    except ValueError as problem:
+        raise SceneError([FieldProblem(pointer="/f_number", message=f"{problem}.")]) from problem
+    found = gaps(f, n, allowance, [s.focus_m for s in made], request.near_m, far) if allowance > 0 else ()
+    return SlicesAnswer(
+        allowance_um=allowance * 1000, slices=[_slice(s) for s in made], gaps=[_gap(g) for g in found]
+    )
+
+
+def brackets(request: BracketsRequest) -> BracketsAnswer:
+    """The smallest bracket that holds a scene."""
+    if request.darkest_stops > request.brightest_stops:
+        message = "The darkest reading must not be brighter than the brightest."
+        raise SceneError([FieldProblem(pointer="/darkest_stops", message=message)])
+    usable = request.usable_range_stops
+    try:
+        plan = plan_bracket(
+            request.darkest_stops, request.brightest_stops, usable, min(request.headroom_stops, usable), request.modes
+        )
+    except ValueError as problem:
+        raise SceneError([FieldProblem(pointer="/brightest_stops", message=f"{problem}.")]) from problem
+    return BracketsAnswer(bracket=plan)
+
+
+def light_of_day(request: LightDayRequest) -> LightReport:
+    """Light on a view at a moment, with the ribbon of its day."""
+    composition = replace(
+        TARN_SCENE.composition,
+        moment_utc=request.moment_utc,
+        azimuth_deg=request.azimuth_deg,
+        reading=None,
+        elements=(),
+    )
+    return light_report(changed_state(replace(TARN_SCENE, place=request.place, composition=composition)))
+
+
+@dataclass(frozen=True)
+class Topic:
+    """One topic of `ridge calc`."""
+
+    request: type[BaseModel]
+    answer: TypeAdapter[Any]
+    example: BaseModel
+    compute: Callable[[Any], Any]
+    about: str
+
+
+_SCENE = SceneRequest(scene=TARN_SCENE)
+
+TOPICS: dict[str, Topic] = {
+    "evaluate": Topic(
+        SceneRequest, TypeAdapter(Evaluation), _SCENE, lambda r: evaluate(r.scene, r.changes), "one composition, whole"
+    ),
+    "explain": Topic(
+        ExplainRequest,
+        TypeAdapter(Explanation),
+        ExplainRequest(scene=TARN_SCENE, key="depth.hyperfocal"),
+        lambda r: explain(changed_state(r.scene, r.changes), r.key),
+        "formula, inputs and source of one number",
+    ),
+    "framing": Topic(
+        SceneRequest,
+        TypeAdapter(FramingReport),
+        _SCENE,
+        lambda r: framing_report(changed_state(r.scene, r.changes)),
+        "elements projected into the frame",
+    ),
+    "ledger": Topic(
+        SceneRequest,
+        TypeAdapter(LedgerReport),
+        _SCENE,
+        lambda r: ledger_report(changed_state(r.scene, r.changes)),
+        "the stop ledger",
+    ),
+    "sequence": Topic(
+        SceneRequest,
+        TypeAdapter(Sequence),
+        _SCENE,
+        lambda r: build_sequence(changed_state(r.scene, r.changes)),
+        "frames in order with durations",
+    ),
+    "light-day": Topic(
+        LightDayRequest,
+        TypeAdapter(LightReport),
+        LightDayRequest(place=TARN_SCENE.place, moment_utc=TARN_SCENE.composition.moment_utc, azimuth_deg=40),
+        light_of_day,
+        "light on a view through a day",
+    ),
+    "depth": Topic(
+        DepthRequest,
+        TypeAdapter(DepthAnswer),
+        DepthRequest(focal_length_mm=24, f_number=11, focus_m=0.8, blur_um=30),
+        depth,
+        "hyperfocal distance and depth of field",
+    ),
+    "slices": Topic(
+        SlicesRequest,
+        TypeAdapter(SlicesAnswer),
+        SlicesRequest(focal_length_mm=24, f_number=8, near_m=0.35, far_m=None),
+        slices,
+        "gapless slices, or the gaps of hand-set ones",
+    ),
+    "brackets": Topic(
+        BracketsRequest,
+        TypeAdapter(BracketsAnswer),
+        BracketsRequest(
+            darkest_stops=-6,
+            brightest_stops=4,
+            usable_range_stops=8,
+            headroom_stops=2.5,
+            modes=(BracketMode(frames=3, step_stops=2),),
+        ),
+        brackets,
+        "the smallest bracket for a scene",
+    ),
+}

@@ -1,0 +1,1 @@
+"""Pure computation: no database, no network, no interface code."""

@@ -1,0 +1,1 @@
+"""Framing: the camera in the landscape, projection, silhouettes and crop."""

@@ -1,0 +1,1 @@
+"""Motion: travel on the sensor, looks of water, hand-held limits."""

@@ -1,0 +1,80 @@
+"""How far what moves travels in the picture, and how long one may hold the camera by hand.
+
+References
+----------
+.. [1] Common practice: no slower by hand than 1/focal length (full-frame equivalent).
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+
+WaterLook = Literal["any", "freeze", "texture", "soft", "glass"]
+
+LOOK_TEXT: dict[WaterLook, str] = {
+    "any": "any",
+    "freeze": "frozen",
+    "texture": "texture",
+    "soft": "soft, with force",
+    "glass": "glass or mist",
+}
+
+# Shutter times in seconds for a look of moving water, by the seconds school (common practice).
+LOOK_SECONDS: dict[WaterLook, tuple[float, float]] = {
+    "any": (0.0, float("inf")),
+    "freeze": (0.0, 1 / 1000),
+    "texture": (1 / 4, 2.0),
+    "soft": (5.0, 7.0),
+    "glass": (30.0, 1800.0),
+}
+# Nominal marks are up to a sixth of a stop from their names (1/1000 is 1/1024, 30 s is 32 s).
+LOOK_SLACK_STOPS = 1 / 6
+
+FULL_FRAME_DIAGONAL_MM = float(np.hypot(36.0, 24.0))
+
+
+def travel_mm(
+    speed_m_s: ArrayLike, shutter_s: ArrayLike, image_distance_mm: ArrayLike, distance_m: ArrayLike
+) -> Array:
+    """Travel on the sensor in mm, ``speed x t x v/D``, of something moving across the view."""
+    scale = np.asarray(image_distance_mm, dtype=float) / np.asarray(distance_m, dtype=float)
+    return np.asarray(np.asarray(speed_m_s, dtype=float) * np.asarray(shutter_s) * scale)
+
+
+def freezing_shutter_s(
+    speed_m_s: ArrayLike, allowed_mm: ArrayLike, image_distance_mm: ArrayLike, distance_m: ArrayLike
+) -> Array:
+    """Longest shutter time in seconds that keeps the travel within *allowed_mm*; inf at rest."""
+    per_second = travel_mm(speed_m_s, 1.0, image_distance_mm, distance_m)
+    with np.errstate(divide="ignore"):
+        return np.asarray(np.asarray(allowed_mm, dtype=float) / per_second)
+
+
+def look_holds(look: WaterLook, shutter_s: float) -> bool:
+    """Whether a shutter time gives the look, nominal marks counted as their names."""
+    slack = 2**LOOK_SLACK_STOPS
+    low, high = LOOK_SECONDS[look]
+    return low / slack <= shutter_s <= high * slack
+
+
+def equivalent_focal_length_mm(
+    focal_length_mm: ArrayLike, sensor_width_mm: float, sensor_height_mm: float
+) -> Array:
+    """Focal length with the same diagonal angle of view on 36 x 24 mm."""
+    diagonal = float(np.hypot(sensor_width_mm, sensor_height_mm))
+    return np.asarray(np.asarray(focal_length_mm, dtype=float) * FULL_FRAME_DIAGONAL_MM / diagonal)
+
+
+def hand_held_limit_s(
+    equivalent_mm: ArrayLike, stabiliser_stops: ArrayLike = 0.0, magnification: ArrayLike = 0.0
+) -> Array:
+    """Longest shutter time by hand in seconds, ``2^s / (f_eq (1 + m))`` [1]_."""
+    return np.asarray(
+        2.0 ** np.asarray(stabiliser_stops, dtype=float)
+        / (np.asarray(equivalent_mm, dtype=float) * (1.0 + np.asarray(magnification, dtype=float)))
+    )

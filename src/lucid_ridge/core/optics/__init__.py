@@ -1,0 +1,1 @@
+"""Optics: thin lens, depth of field, diffraction, criteria, focus schools and slices."""

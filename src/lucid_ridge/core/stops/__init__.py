@@ -1,0 +1,1 @@
+"""Stops: scales, nominal values, filters and the ledger."""

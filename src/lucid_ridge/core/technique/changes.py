@@ -1,0 +1,322 @@
+"""Changes a hand or a mend makes to a composition.
+
+The interface sends what was done ("aperture, one third down"), not its arithmetic; marks, limits
+and consequences are worked out here.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Ge, Gt, Le, MaxLen
+
+from lucid_ridge.core.optics.slices import MOST_SLICES
+from lucid_ridge.core.optics.thin_lens import nearest_subject_m
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
+from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.scene import (
+    BracketSet,
+    Composition,
+    Criterion,
+    Identifier,
+    Kit,
+    LockName,
+    Settings,
+    SettingName,
+    SliceMode,
+)
+
+Steps = Annotated[int, Ge(-60), Le(60)]
+_FOCUS_STEP_DIOPTRES = 0.05
+_FARTHEST_FOCUS_M = 1000.0
+
+
+@record
+class Nudge:
+    """Move a setting by marks: thirds of a stop, or a twentieth dioptre of focus."""
+
+    kind: Literal["nudge"] = "nudge"
+    setting: SettingName
+    steps: Steps
+
+
+@record
+class SetTo:
+    """Set a setting to a nominal or exact value; None is infinity for focus."""
+
+    kind: Literal["set"] = "set"
+    setting: SettingName
+    value: Annotated[float, Gt(0), Le(1e7)] | None
+
+
+@record
+class PutOn:
+    """The filters in front of the lens, in order, replacing what was there."""
+
+    kind: Literal["filters"] = "filters"
+    filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)]
+
+
+@record
+class TakeSlices:
+    """One frame, the fewest gapless slices, or slices focused by hand."""
+
+    kind: Literal["slices"] = "slices"
+    mode: SliceMode
+    foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
+
+
+@record
+class TakeBracket:
+    """No bracket, the one the range asks for, or offsets by hand."""
+
+    kind: Literal["bracket"] = "bracket"
+    mode: BracketSet
+    offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
+
+
+@record
+class SetBulb:
+    """Hold the shutter by remote (True) or let the body time it."""
+
+    kind: Literal["bulb"] = "bulb"
+    on: bool
+
+
+@record
+class SetHandHeld:
+    """Take the camera in hand, or put it on the support."""
+
+    kind: Literal["hand_held"] = "hand_held"
+    on: bool
+
+
+@record
+class SetOffset:
+    """Expose brighter or darker than metered."""
+
+    kind: Literal["offset"] = "offset"
+    stops: Annotated[float, Ge(-10), Le(10)]
+
+
+@record
+class ChooseCriterion:
+    """Choose how sharp is sharp."""
+
+    kind: Literal["criterion"] = "criterion"
+    criterion: Criterion
+
+
+@record
+class SetLock:
+    """Lock or free a setting."""
+
+    kind: Literal["lock"] = "lock"
+    setting: LockName
+    on: bool
+
+
+@record
+class MoveElement:
+    """Place an element by bearing and distance from the standpoint, facing it."""
+
+    kind: Literal["move_element"] = "move_element"
+    element_id: Identifier
+    bearing_deg: Annotated[float, Ge(-360), Le(360)]
+    distance_m: Annotated[float, Ge(0), Le(100_000)]
+
+
+@record
+class FitToKit:
+    """Bring settings into the reach of the body and lens in use, and drop filters not owned."""
+
+    kind: Literal["fit"] = "fit"
+
+
+Change = (
+    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock
+    | MoveElement | FitToKit
+)  # fmt: skip
+
+_SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
+    "aperture": "aperture",
+    "shutter": "shutter",
+    "iso": "iso",
+}
+
+
+def _within(value: float, low: float, high: float) -> float:
+    return min(max(value, low), high)
+
+
+def _aperture_marks(kit: Kit, focal_length_mm: float) -> tuple[float, float]:
+    """Widest and narrowest exact mark of the lens at a focal length."""
+    return (
+        nearest_third(widest_aperture(kit.lens, focal_length_mm), "aperture"),
+        nearest_third(kit.lens.narrowest_f_number, "aperture"),
+    )
+
+
+def _with_focal_length(settings: Settings, kit: Kit, focal_length_mm: float) -> Settings:
+    f = _within(focal_length_mm, kit.lens.shortest_mm, kit.lens.longest_mm)
+    widest, narrowest = _aperture_marks(kit, f)
+    focus = settings.focus_m
+    if focus is not None:
+        focus = max(focus, nearest_subject_m(f, kit.lens.minimum_focus_m))
+    return replace(
+        settings, focal_length_mm=f, aperture_n=_within(settings.aperture_n, widest, narrowest), focus_m=focus
+    )
+
+
+def _with_focus(settings: Settings, kit: Kit, focus_m: float | None) -> Settings:
+    if focus_m is None or focus_m >= _FARTHEST_FOCUS_M:
+        return replace(settings, focus_m=None)
+    nearest = nearest_subject_m(settings.focal_length_mm, kit.lens.minimum_focus_m)
+    return replace(settings, focus_m=max(focus_m, nearest))
+
+
+def _with_iso(settings: Settings, kit: Kit, iso: float) -> Settings:
+    low, high = nearest_third(kit.body.base_iso, "iso"), nearest_third(kit.body.highest_iso, "iso")
+    return replace(settings, iso=_within(iso, low, high))
+
+
+def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Composition:
+    """Move the shutter by hand: ISO gives way if it may, else the picture gets brighter or darker."""
+    settings = composition.settings
+    if "shutter" in composition.locks:
+        return replace(
+            composition, settings=replace(settings, shutter_s=nudge(settings.shutter_s, thirds, "shutter"))
+        )
+    if "iso" not in composition.locks:
+        moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
+        if moved.iso != settings.iso:
+            return replace(composition, settings=moved)
+    offset = _within(round((settings.offset_stops + thirds / 3) * 3) / 3, -10, 10)
+    return replace(composition, settings=replace(settings, offset_stops=offset))
+
+
+def _focus_step(settings: Settings) -> float:
+    """A step of the focus key in dioptres: finer for a longer lens, in even steps of blur."""
+    return _FOCUS_STEP_DIOPTRES * (24.0 / settings.focal_length_mm) ** 2 * settings.aperture_n / 8.0
+
+
+def _nudged(composition: Composition, kit: Kit, change: Nudge) -> Composition:
+    settings, steps = composition.settings, change.steps
+    if change.setting == "shutter":
+        return _with_shutter_moved(composition, kit, steps)
+    if change.setting == "focal_length":
+        # A step is a twelfth of a doubling, rounded to whole millimetres, at least one.
+        wanted = settings.focal_length_mm * 2 ** (steps / 12)
+        whole = round(wanted) if steps else wanted
+        if whole == round(settings.focal_length_mm):
+            whole += 1 if steps > 0 else -1
+        settings = _with_focal_length(settings, kit, float(whole))
+    elif change.setting == "aperture":
+        widest, narrowest = _aperture_marks(kit, settings.focal_length_mm)
+        settings = replace(
+            settings, aperture_n=_within(nudge(settings.aperture_n, steps, "aperture"), widest, narrowest)
+        )
+    elif change.setting == "iso":
+        settings = _with_iso(settings, kit, nudge(settings.iso, steps, "iso"))
+    else:
+        dioptres = (0.0 if settings.focus_m is None else 1 / settings.focus_m) - steps * _focus_step(settings)
+        settings = _with_focus(settings, kit, None if dioptres <= 1 / _FARTHEST_FOCUS_M else 1 / dioptres)
+    return replace(composition, settings=settings)
+
+
+def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
+    settings = composition.settings
+    if change.setting == "focus":
+        return replace(composition, settings=_with_focus(settings, kit, change.value))
+    if change.value is None:
+        return composition
+    if change.setting == "focal_length":
+        return replace(composition, settings=_with_focal_length(settings, kit, change.value))
+    exact = nearest_third(change.value, _SCALES[change.setting])
+    if change.setting == "aperture":
+        widest, narrowest = _aperture_marks(kit, settings.focal_length_mm)
+        settings = replace(settings, aperture_n=_within(exact, widest, narrowest))
+    elif change.setting == "iso":
+        settings = _with_iso(settings, kit, exact)
+    else:
+        thirds = round(third_index(exact, "shutter") - third_index(settings.shutter_s, "shutter"))
+        return _with_shutter_moved(composition, kit, thirds)
+    return replace(composition, settings=settings)
+
+
+def _moved_element(composition: Composition, change: MoveElement) -> Composition:
+    bearing = math.radians(change.bearing_deg)
+    return replace(
+        composition,
+        elements=tuple(
+            replace(
+                e,
+                east_m=_within(composition.east_m + change.distance_m * math.sin(bearing), -1e5, 1e5),
+                north_m=_within(composition.north_m + change.distance_m * math.cos(bearing), -1e5, 1e5),
+                turned_deg=change.bearing_deg,
+            )
+            if e.id == change.element_id
+            else e
+            for e in composition.elements
+        ),
+    )
+
+
+def _fitted(composition: Composition, kit: Kit) -> Composition:
+    owned = {f.id for f in kit.filters}
+    settings = _with_focal_length(composition.settings, kit, composition.settings.focal_length_mm)
+    settings = _with_iso(settings, kit, settings.iso)
+    settings = replace(
+        settings,
+        shutter_s=max(settings.shutter_s, kit.body.shortest_shutter_s),
+        filters=tuple(use for use in settings.filters if use.filter_id in owned),
+    )
+    return replace(composition, settings=settings)
+
+
+def apply_change(composition: Composition, kit: Kit, change: Change) -> Composition:
+    """The composition after one change. A nudge or set of a locked setting leaves it as it is."""
+    match change:
+        case Nudge() if change.setting not in composition.locks:
+            return _nudged(composition, kit, change)
+        case SetTo() if change.setting not in composition.locks:
+            return _set_to(composition, kit, change)
+        case Nudge() | SetTo():
+            return composition
+        case PutOn():
+            return replace(composition, settings=replace(composition.settings, filters=change.filters))
+        case TakeSlices():
+            foci = tuple(sorted(change.foci_m)) or composition.technique.hand_foci_m
+            technique = replace(composition.technique, slices=change.mode, hand_foci_m=foci[:MOST_SLICES])
+            return replace(composition, technique=technique)
+        case TakeBracket():
+            offsets = tuple(sorted(change.offsets_stops)) or composition.technique.hand_offsets_stops
+            technique = replace(composition.technique, bracket=change.mode, hand_offsets_stops=offsets)
+            return replace(composition, technique=technique)
+        case SetBulb():
+            return replace(composition, settings=replace(composition.settings, bulb=change.on))
+        case SetOffset():
+            return replace(composition, settings=replace(composition.settings, offset_stops=change.stops))
+        case SetHandHeld():
+            return replace(composition, hand_held=change.on)
+        case ChooseCriterion():
+            return replace(composition, wants=replace(composition.wants, criterion=change.criterion))
+        case SetLock():
+            others = tuple(name for name in composition.locks if name != change.setting)
+            return replace(composition, locks=(*others, change.setting) if change.on else others)
+        case MoveElement():
+            return _moved_element(composition, change)
+        case FitToKit():
+            return _fitted(composition, kit)
+
+
+def aperture_marks_between(kit: Kit, focal_length_mm: float) -> list[float]:
+    """Every third-stop mark of the lens at a focal length, widest first."""
+    widest, narrowest = _aperture_marks(kit, focal_length_mm)
+    first, last = round(third_index(widest, "aperture")), round(third_index(narrowest, "aperture"))
+    return [float(n) for n in 2 ** (np.arange(first, last + 1) / 6)]

@@ -1,0 +1,91 @@
+"""One call from a scene to everything the workbench shows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.changes import Change, apply_change
+from lucid_ridge.core.technique.check import check_scene
+from lucid_ridge.core.technique.reports.depth import DepthReport, depth_report
+from lucid_ridge.core.technique.reports.exposure import (
+    Chip,
+    LedgerReport,
+    MotionReport,
+    RangeReport,
+    chips,
+    ledger_report,
+    motion_report,
+    range_report,
+)
+from lucid_ridge.core.technique.reports.framing import (
+    FramingReport,
+    PlanReport,
+    SectionReport,
+    framing_report,
+    plan_report,
+    section_report,
+)
+from lucid_ridge.core.technique.reports.light import LightReport, light_report
+from lucid_ridge.core.technique.scene import Composition, Scene
+from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+from lucid_ridge.core.technique.state import State, build_state
+from lucid_ridge.core.technique.tensions import Tension, tensions
+
+
+@record
+class Evaluation:
+    """The whole evaluation of one composition at one moment.
+
+    ``composition`` is the one asked about after the changes and with the account closed: its
+    shutter, or ISO, is the one that follows.
+    """
+
+    composition: Composition
+    chips: tuple[Chip, ...]
+    framing: FramingReport
+    plan: PlanReport
+    section: SectionReport
+    light: LightReport
+    depth: DepthReport
+    ledger: LedgerReport
+    range: RangeReport
+    motion: MotionReport
+    sequence: Sequence
+    tensions: tuple[Tension, ...]
+
+
+def changed_state(scene: Scene, changes: Iterable[Change] = ()) -> State:
+    """Apply changes to a scene, check it and work out its state.
+
+    Raises
+    ------
+    SceneError
+        If the changed scene cannot be computed; names every field at fault.
+    """
+    composition = scene.composition
+    for change in changes:
+        composition = apply_change(composition, scene.kit, change)
+    scene = replace(scene, composition=composition)
+    check_scene(scene)
+    return build_state(scene)
+
+
+def evaluate(scene: Scene, changes: Iterable[Change] = ()) -> Evaluation:
+    """Evaluate a scene after changes; see `changed_state` for errors."""
+    state = changed_state(scene, changes)
+    return Evaluation(
+        composition=state.scene.composition,
+        chips=chips(state),
+        framing=framing_report(state),
+        plan=plan_report(state),
+        section=section_report(state),
+        light=light_report(state),
+        depth=depth_report(state),
+        ledger=ledger_report(state),
+        range=range_report(state),
+        motion=motion_report(state),
+        sequence=build_sequence(state),
+        tensions=tensions(state),
+    )

@@ -1,0 +1,190 @@
+"""From a meter reading to the shutter time: the ledger of a scene, closed.
+
+What gives way depends on the locks: the shutter if it is free, else ISO, else the brightness of the
+picture, which then stands in the account as a line of its own.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from lucid_ridge.core.figures import stops_text
+from lucid_ridge.core.light.ephemeris import sun_at
+from lucid_ridge.core.light.illuminance import illuminance_lux, predicted_ev100, stops_between
+from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
+from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
+from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
+from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
+from lucid_ridge.core.technique.scene import Scene, Settings
+
+PREDICTION_APERTURE = 8.0
+_NEGLIGIBLE_STOPS = 1e-6
+
+
+@dataclass(frozen=True)
+class Metered:
+    """The exposure the account starts from. ``element_id`` is what was metered, if told."""
+
+    aperture_n: float
+    shutter_s: float
+    iso: float
+    ev100: float
+    predicted: bool
+    element_id: str | None
+    light_since_stops: float
+
+
+@dataclass(frozen=True)
+class Exposure:
+    """Settings after closing, the ledger, and how much brighter than metered the frame is."""
+
+    settings: Settings
+    metered: Metered
+    ledger: Ledger
+    brighter_stops: float
+
+
+def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
+    """The reading, with the light's change since; or a prediction where there is none."""
+    reading, composition = scene.composition.reading, scene.composition
+    if reading is None:
+        ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
+        return Metered(
+            PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0
+        )
+    then, _ = sun_at(reading.taken_at_utc.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
+    return Metered(
+        aperture_n=reading.aperture_n,
+        shutter_s=reading.shutter_s,
+        iso=reading.iso,
+        ev100=float(exposure_value(reading.aperture_n, reading.shutter_s, reading.iso)),
+        predicted=False,
+        element_id=reading.element_id,
+        light_since_stops=float(stops_between(then, sun_altitude_deg)),
+    )
+
+
+def filters_in_use(scene: Scene) -> list[tuple[Filter, FilterInUse]]:
+    """Owned filters that are on the lens, in order."""
+    owned = {f.id: f for f in scene.kit.filters}
+    return [(owned[use.filter_id], use) for use in scene.composition.settings.filters]
+
+
+def graduated_stops(scene: Scene, y: float) -> float:
+    """Stops that all graduated filters take at a height in the frame."""
+    return sum(
+        float(graduated_cost(owned, use, y))
+        for owned, use in filters_in_use(scene)
+        if owned.kind == "graduated"
+    )
+
+
+def _filter_entries(scene: Scene, element_y: dict[str, float]) -> list[LedgerEntry]:
+    entries = []
+    names = {e.id: e.name for e in scene.composition.elements}
+    for owned, use in filters_in_use(scene):
+        if owned.kind == "graduated":
+            for element_id, y in element_y.items():
+                cost = float(graduated_cost(owned, use, y))
+                if cost > 0.05:
+                    label = f"{owned.name} on {names[element_id]}"
+                    entries.append(LedgerEntry(kind="graduated", label=label, stops=-cost, scope=element_id))
+            continue
+        turned = owned.kind != "nd" and use.strength < 1
+        label = f"{owned.name}, turned to {use.strength:.0%}" if turned else owned.name
+        kind: EntryKind = "polariser" if owned.kind == "polariser" else "nd"
+        entries.append(LedgerEntry(kind=kind, label=label, stops=-cost_stops(owned, use)))
+    return entries
+
+
+def _fixed_entries(scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]) -> list[LedgerEntry]:
+    """Every line but ISO and the closing one."""
+    settings = scene.composition.settings
+    entries = []
+    if abs(metered.light_since_stops) > _NEGLIGIBLE_STOPS:
+        entries.append(LedgerEntry(kind="light", label="Light since the reading", stops=metered.light_since_stops))
+    entries += _filter_entries(scene, element_y)
+    opened = 2 * math.log2(metered.aperture_n / settings.aperture_n)
+    if abs(opened) > _NEGLIGIBLE_STOPS:
+        label = f"Aperture {aperture_text(metered.aperture_n)} → {aperture_text(settings.aperture_n)}"
+        entries.append(LedgerEntry(kind="aperture", label=label, stops=opened))
+    reading = scene.composition.reading
+    if reading is not None and not reading.through_lens:
+        loss = float(close_up_loss_stops(magnification, scene.kit.lens.pupil_magnification))
+        if loss > _NEGLIGIBLE_STOPS:
+            label = "Lens extended, not seen by the meter"
+            entries.append(LedgerEntry(kind="working", label=label, stops=-loss))
+    return entries
+
+
+def _choice_entry(brighter: float) -> LedgerEntry:
+    word = "brighter" if brighter > 0 else "darker"
+    label = f"Exposed {stops_text(abs(brighter), signed=False)} {word} than metered"
+    return LedgerEntry(kind="choice", label=label, stops=-brighter)
+
+
+def _iso_entry(metered: Metered, iso: float) -> LedgerEntry:
+    label = f"ISO {iso_text(metered.iso)} → {iso_text(iso)}"
+    return LedgerEntry(kind="iso", label=label, stops=math.log2(iso / metered.iso))
+
+
+def close_exposure(
+    scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]
+) -> Exposure:
+    """Work out shutter, or ISO, or brightness, and the account that leads there.
+
+    Parameters
+    ----------
+    scene
+        Checked.
+    metered
+        From `metered_exposure`.
+    magnification
+        At the focus in use.
+    element_y
+        Height in the frame (0 top, 1 bottom) of each element seen, for graduated filters.
+    """
+    settings, body, locks = scene.composition.settings, scene.kit.body, scene.composition.locks
+    entries = _fixed_entries(scene, metered, magnification, element_y)
+    iso = settings.iso
+    if "shutter" in locks:
+        total = -math.log2(settings.shutter_s / metered.shutter_s)
+        if "iso" not in locks:
+            wanted = metered.iso * 2 ** (total - frame_stops(entries) + settings.offset_stops)
+            low, high = nearest_third(body.base_iso, "iso"), nearest_third(body.highest_iso, "iso")
+            iso = on_third(round(third_index(float(np.clip(wanted, low, high)), "iso")), "iso")
+        entries += _iso_line(metered, iso)
+        # A remainder within the rounding to marks is no choice of the photographer's.
+        brighter = frame_stops(entries) - total
+        if abs(brighter) > 1 / 6 + 1e-9:
+            entries.append(_choice_entry(brighter))
+        elif abs(brighter) > _NEGLIGIBLE_STOPS:
+            entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=-brighter))
+        shutter = settings.shutter_s
+    else:
+        entries += _iso_line(metered, iso)
+        brighter = settings.offset_stops
+        if abs(brighter) > _NEGLIGIBLE_STOPS:
+            entries.append(_choice_entry(brighter))
+        exact = metered.shutter_s * 2 ** -frame_stops(entries)
+        exact = min(max(exact, 1e-6), 1e6)
+        timed = exact <= body.longest_timed_s * 2 ** (1 / 6)
+        shutter = max(nearest_third(exact, "shutter"), body.shortest_shutter_s) if timed else exact
+        rounding = -math.log2(shutter / metered.shutter_s) - frame_stops(entries)
+        if abs(rounding) > _NEGLIGIBLE_STOPS:
+            entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=rounding))
+            brighter -= rounding
+    return Exposure(
+        settings=replace(settings, iso=iso, shutter_s=shutter),
+        metered=metered,
+        ledger=close_ledger(metered.shutter_s, entries),
+        brighter_stops=brighter,
+    )
+
+
+def _iso_line(metered: Metered, iso: float) -> list[LedgerEntry]:
+    entry = _iso_entry(metered, iso)
+    return [entry] if abs(entry.stops) > _NEGLIGIBLE_STOPS else []

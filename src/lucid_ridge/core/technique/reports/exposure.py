@@ -1,0 +1,252 @@
+"""Exposure: the settings rail, the stop ledger, range and motion."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, stops_text
+from lucid_ridge.core.motion.travel import LOOK_TEXT, look_holds
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.filters import cost_stops
+from lucid_ridge.core.stops.ledger import EntryKind
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.scene import LockName
+from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tensions import foliage_travel_mm
+
+
+@record
+class Chip:
+    """One chip of the settings rail."""
+
+    setting: LockName
+    label: str
+    text: str
+    note: str
+    locked: bool
+
+
+@record
+class LedgerRow:
+    """One line of the account as shown."""
+
+    kind: EntryKind
+    label: str
+    stops: Figure
+    shutter: Figure
+    scope_name: str
+
+
+@record
+class LedgerReport:
+    """The account, with its reading on top and the shutter at its foot."""
+
+    metered_on: str
+    predicted: bool
+    rows: tuple[LedgerRow, ...]
+    total: Figure
+    shutter: Figure
+    balance_stops: float
+    bulb: bool
+
+
+@record
+class RangeMark:
+    """An element on the stop scale, 0 at the mid-tone of the base frame."""
+
+    id: str
+    name: str
+    stops: Figure
+    position: float
+    clipped: bool
+    drowned: bool
+
+
+@record
+class RangeSpan:
+    """What one frame holds on the stop scale."""
+
+    left: float
+    right: float
+    text: str
+
+
+@record
+class RangeReport:
+    """Scene range against frames. Positions 0 (dark) to 1 (bright)."""
+
+    scene: Figure
+    usable: Figure
+    held: bool
+    marks: tuple[RangeMark, ...]
+    frames: tuple[RangeSpan, ...]
+    ticks: tuple[tuple[float, str], ...]
+    problem: str
+
+
+@record
+class MotionRow:
+    """Something that moves: how far it travels in the frame while the shutter is open."""
+
+    id: str
+    name: str
+    travel: Figure
+    share: Figure
+
+
+@record
+class MotionReport:
+    """Motion and holding by hand."""
+
+    hand_held_limit: Figure
+    steady: bool
+    look: str
+    look_holds: bool
+    rows: tuple[MotionRow, ...]
+
+
+def _filters_chip(state: State) -> str:
+    parts = []
+    for owned, use in filters_in_use(state.scene):
+        short = {"polariser": "Pol", "nd": "ND", "variable_nd": "VND", "graduated": "Grad"}[owned.kind]
+        cost = owned.stops if owned.kind == "graduated" else cost_stops(owned, use)
+        parts.append(f"{short} {stops_text(-cost)}")
+    return "  ".join(parts) or "nothing"
+
+
+def chips(state: State) -> tuple[Chip, ...]:
+    """The settings rail from left to right."""
+    settings, locks = state.exposure.settings, state.scene.composition.locks
+    focus = settings.focus_m
+
+    def chip(setting: LockName, label: str, text: str, note: str = "") -> Chip:
+        return Chip(setting=setting, label=label, text=text, note=note, locked=setting in locks)
+
+    return (
+        chip("focal_length", "Focal length", f"{settings.focal_length_mm:g} mm"),
+        chip("aperture", "Aperture", aperture_text(settings.aperture_n)),
+        chip("shutter", "Shutter", shutter_text(settings.shutter_s), "bulb" if settings.bulb else ""),
+        chip("iso", "ISO", iso_text(settings.iso)),
+        chip("focus", "Focus", "∞" if focus is None else distance_text(focus, state.scene.units)),
+        chip("filters", "In front of the lens", _filters_chip(state)),
+    )
+
+
+def ledger_report(state: State) -> LedgerReport:
+    """The stop ledger as shown."""
+    metered, ledger = state.exposure.metered, state.exposure.ledger
+    names = {e.id: e.name for e in state.scene.composition.elements}
+    what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
+    if metered.predicted:
+        on = f"Predicted from the sun's height, {what}"
+    elif metered.element_id:
+        on = f"Metered on the {names[metered.element_id]}, {what}"
+    else:
+        on = f"Metered, {what}"
+    rows = [
+        LedgerRow(
+            kind="reading",
+            label=on,
+            stops=Figure(value=None, text=""),
+            shutter=Figure(
+                value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"
+            ),
+            scope_name="",
+        )
+    ]
+    for i, line in enumerate(ledger.lines):
+        frame = line.scope == "frame"
+        rows.append(
+            LedgerRow(
+                kind=line.kind,
+                label=line.label,
+                stops=Figure(value=line.stops, text=stops_text(line.stops), explain=f"exposure.line:{i}"),
+                shutter=Figure(
+                    value=line.shutter_s if frame else None, text=shutter_text(line.shutter_s) if frame else "its own"
+                ),
+                scope_name="" if frame else names.get(line.scope, ""),
+            )
+        )
+    return LedgerReport(
+        metered_on=on,
+        predicted=metered.predicted,
+        rows=tuple(rows),
+        total=Figure(value=ledger.total_stops, text=stops_text(ledger.total_stops), explain="exposure.total"),
+        shutter=Figure(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),
+        balance_stops=ledger.balance,
+        bulb=state.exposure.settings.bulb,
+    )
+
+
+def range_report(state: State) -> RangeReport:
+    """The stop scale with elements and frames."""
+    spread, body = state.range, state.scene.kit.body
+    headroom = min(body.headroom_stops, spread.usable)
+    offsets = state.offsets
+    ends = [s for _, s in spread.element_stops] + [
+        bound for o in offsets for bound in (headroom - o, headroom - o - spread.usable)
+    ]
+    low, high = math.floor(min(ends)) - 1, math.ceil(max(ends)) + 1
+
+    def place(stops: float) -> float:
+        return (stops - low) / (high - low)
+
+    elements = {e.id: e for e in state.scene.composition.elements}
+    scene = spread.brightest - spread.darkest
+    step = 2 if high - low > 12 else 1
+    return RangeReport(
+        scene=Figure(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
+        usable=Figure(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
+        held=spread.held.lost_above < 1 / 6 and spread.held.lost_below < 1 / 6,
+        marks=tuple(
+            RangeMark(
+                id=element_id,
+                name=elements[element_id].name,
+                stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
+                position=place(stops),
+                clipped=stops > spread.held.highest + 1 / 6,
+                drowned=stops < spread.held.lowest - 1 / 6,
+            )
+            for element_id, stops in spread.element_stops
+        ),
+        frames=tuple(
+            RangeSpan(left=place(headroom - o - spread.usable), right=place(headroom - o), text=stops_text(o))
+            for o in offsets
+        ),
+        ticks=tuple((place(s), stops_text(s)) for s in range(low, high + 1) if s % step == 0),
+        problem=spread.bracket_problem,
+    )
+
+
+def motion_report(state: State) -> MotionReport:
+    """Travel of everything that moves, and the hand-held limit."""
+    rows = []
+    frame_height = state.geometry.camera.frame_height_mm
+    for i, element in enumerate(state.scene.composition.elements):
+        if element.motion == "still" or element.speed_m_s == 0 or math.isnan(state.geometry.near_m[i]):
+            continue
+        travel = foliage_travel_mm(state, i)
+        share = travel / frame_height
+        rows.append(
+            MotionRow(
+                id=element.id,
+                name=element.name,
+                travel=Figure(value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"),
+                share=Figure(
+                    value=share,
+                    text=f"{share:.1%} of the height" if share < 1 else f"{share:.1f} frame heights",
+                    explain=f"motion.travel:{element.id}",
+                ),
+            )
+        )
+    look = state.scene.composition.wants.water_look
+    return MotionReport(
+        hand_held_limit=Figure(
+            value=state.hand_held_limit_s, text=shutter_text(state.hand_held_limit_s), explain="motion.hand_held"
+        ),
+        steady=state.steady,
+        look=LOOK_TEXT[look],
+        look_holds=look_holds(look, state.exposure.settings.shutter_s),
+        rows=tuple(rows),
+    )

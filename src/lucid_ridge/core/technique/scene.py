@@ -1,0 +1,226 @@
+"""The scene: a place, the kit in use and one composition at one moment.
+
+These records are the input of everything in `technique`. Distances in metres, angles in degrees,
+azimuths from true north clockwise, times aware, exposure settings as exact values.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Gt, Le, MaxLen, MinLen
+
+from lucid_ridge.core.figures import Units
+from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.framing.silhouettes import SilhouetteKind
+from lucid_ridge.core.motion.travel import WaterLook
+from lucid_ridge.core.optics.criteria import Criterion
+from lucid_ridge.core.optics.focus_schools import FocusSchool
+from lucid_ridge.core.range.brackets import BracketMode
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.filters import Filter, FilterInUse
+
+Name = Annotated[str, MinLen(1), MaxLen(80)]
+Identifier = Annotated[str, MinLen(1), MaxLen(64)]
+Metres = Annotated[float, Ge(-100_000), Le(100_000)]
+Size = Annotated[float, Ge(0), Le(100_000)]
+Aperture = Annotated[float, Ge(0.5), Le(256)]
+ShutterSeconds = Annotated[float, Ge(1e-6), Le(1_000_000)]
+Iso = Annotated[float, Ge(1), Le(10_000_000)]
+FocalLength = Annotated[float, Ge(1), Le(5000)]
+
+Orientation = Literal["level", "upright"]
+Role = Literal["foreground", "subject", "middle", "background", "sky", "water"]
+Motion = Literal["still", "water", "foliage", "animal", "cloud"]
+SettingName = Literal["focal_length", "aperture", "shutter", "iso", "focus"]
+LockName = Literal["focal_length", "aperture", "shutter", "iso", "focus", "filters"]
+SupportKind = Literal["tripod", "bag", "hand"]
+SliceMode = Literal["one", "gapless", "hand"]
+BracketSet = Literal["none", "range", "hand"]
+FrameOrder = Literal["brackets_inside", "slices_inside"]
+
+
+@record
+class Place:
+    """Where the origin of the composition's metres lies."""
+
+    name: Name
+    latitude_deg: Annotated[float, Ge(-90), Le(90)]
+    longitude_deg: Annotated[float, Ge(-180), Le(180)]
+    elevation_m: Annotated[float, Ge(-450), Le(9000)] = 0.0
+    time_zone: Annotated[str, MinLen(1), MaxLen(64)] = "UTC"
+
+
+@record
+class Body:
+    """A camera body: format, range and what it can do by itself."""
+
+    name: Name
+    sensor_width_mm: Annotated[float, Ge(3), Le(300)]
+    sensor_height_mm: Annotated[float, Ge(3), Le(300)]
+    pixels_across: Annotated[int, Ge(100), Le(100_000)]
+    pixels_down: Annotated[int, Ge(100), Le(100_000)]
+    base_iso: Iso = 100.0
+    highest_iso: Iso = 25600.0
+    usable_range_stops: Annotated[float, Ge(2), Le(20)] = 10.0
+    headroom_stops: Annotated[float, Ge(0.5), Le(10)] = 3.0
+    shortest_shutter_s: ShutterSeconds = 2.0**-13
+    longest_timed_s: ShutterSeconds = 32.0
+    has_bulb: bool = True
+    dark_frame: bool = False
+    stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
+    bracket_modes: Annotated[tuple[BracketMode, ...], MaxLen(20)] = ()
+
+
+@record
+class Lens:
+    """A lens; its widest aperture may close towards the long end."""
+
+    name: Name
+    shortest_mm: FocalLength
+    longest_mm: FocalLength
+    widest_f_number: Aperture
+    widest_f_number_long: Aperture
+    narrowest_f_number: Aperture = 22.627416997969522
+    minimum_focus_m: Annotated[float, Ge(0.01), Le(100)]
+    pupil_magnification: Annotated[float, Ge(0.1), Le(10)] = 1.0
+    stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
+
+
+@record
+class Support:
+    """What carries the camera, and the heights of the lens it reaches."""
+
+    name: Name
+    kind: SupportKind
+    lowest_m: Annotated[float, Ge(0), Le(100)] = 0.0
+    highest_m: Annotated[float, Ge(0), Le(100)] = 1.7
+
+
+@record
+class Kit:
+    """What is in use now, and the filters owned (the only ones a mend may put on)."""
+
+    body: Body
+    lens: Lens
+    support: Support
+    filters: Annotated[tuple[Filter, ...], MaxLen(40)] = ()
+
+
+@record
+class Reading:
+    """A meter reading without filters. Its time tells how far the light has moved since.
+
+    ``through_lens`` is False for a hand-held meter, which does not see the lens's extension.
+    """
+
+    aperture_n: Aperture
+    shutter_s: ShutterSeconds
+    iso: Iso
+    taken_at_utc: datetime
+    element_id: Identifier | None = None
+    through_lens: bool = True
+
+
+@record
+class Element:
+    """One thing in the picture, as an upright box in metres from the place's origin.
+
+    ``east_m``, ``north_m`` and ``base_m`` locate the middle of the foot of its near face;
+    ``turned_deg`` is the azimuth in which it runs away from there. ``reading_ev100`` is its spot
+    reading at the time of the meter reading.
+    """
+
+    id: Identifier
+    name: Name
+    role: Role
+    silhouette: SilhouetteKind
+    east_m: Metres
+    north_m: Metres
+    base_m: Metres = 0.0
+    turned_deg: Annotated[float, Ge(-360), Le(360)] = 0.0
+    width_m: Size = 1.0
+    depth_m: Size = 1.0
+    height_m: Size = 1.0
+    sharp: bool = True
+    motion: Motion = "still"
+    speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
+    reading_ev100: Annotated[float, Ge(-20), Le(30)] | None = None
+    holds_detail: bool = True
+
+
+@record
+class Wants:
+    """What the photographer asks for, and the schools they follow."""
+
+    criterion: Criterion = "print"
+    focus_school: FocusSchool = "balanced"
+    water_look: WaterLook = "any"
+    sharp_foliage: bool = False
+    hold_range: bool = True
+    highest_iso: Iso = 1600.0
+
+
+@record
+class Settings:
+    """The camera's settings. ``focus_m`` is from the lens, None for infinity.
+
+    ``offset_stops`` is how much brighter than metered the photographer wants the frame.
+    """
+
+    focal_length_mm: FocalLength
+    aperture_n: Aperture
+    shutter_s: ShutterSeconds
+    iso: Iso
+    focus_m: Annotated[float, Gt(0.002), Le(100_000)] | None
+    filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
+    offset_stops: Annotated[float, Ge(-10), Le(10)] = 0.0
+    bulb: bool = False
+    timer_s: Annotated[float, Ge(0), Le(60)] = 2.0
+
+
+@record
+class Technique:
+    """How the picture is put together from frames."""
+
+    slices: SliceMode = "one"
+    hand_foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
+    overlap: Annotated[float, Ge(0), Le(0.8)] = 0.2
+    bracket: BracketSet = "none"
+    hand_offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
+    order: FrameOrder = "brackets_inside"
+
+
+@record
+class Composition:
+    """A standpoint, aim, elements, wants, settings and locks, at a moment."""
+
+    moment_utc: datetime
+    east_m: Metres = 0.0
+    north_m: Metres = 0.0
+    ground_m: Metres = 0.0
+    camera_height_m: Annotated[float, Ge(0), Le(100)] = 1.5
+    azimuth_deg: Annotated[float, Ge(0), Le(360)] = 0.0
+    pitch_deg: Annotated[float, Ge(-89), Le(89)] = 0.0
+    roll_deg: Annotated[float, Ge(-45), Le(45)] = 0.0
+    orientation: Orientation = "level"
+    crop: Crop = Crop()
+    hand_held: bool = False
+    cloud_stops: Annotated[float, Ge(0), Le(12)] = 0.0
+    elements: Annotated[tuple[Element, ...], MaxLen(500)] = ()
+    reading: Reading | None = None
+    wants: Wants = Wants()
+    settings: Settings
+    locks: Annotated[tuple[LockName, ...], MaxLen(6)] = ()
+    technique: Technique = Technique()
+
+
+@record
+class Scene:
+    """Everything one evaluation needs."""
+
+    place: Place
+    kit: Kit
+    composition: Composition
+    units: Units = "metric"

@@ -1,0 +1,197 @@
+"""The sequence: slices times brackets in order, with every action between the frames."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.figures import Figure, distance_text, duration_text, stops_text, stops_words
+from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
+from lucid_ridge.core.light.illuminance import stops_between
+from lucid_ridge.core.optics.slices import Slice
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
+from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.state import State
+
+# Seconds that acts take (common practice; hands in gloves take longer).
+REFOCUS_S = 8.0
+FILTER_S = 20.0
+SETTLE_S = 2.0
+BETWEEN_FRAMES_S = 1.0
+DARK_FRAME_FROM_S = 1.0
+STALE_DRIFT_STOPS = 1 / 3
+
+
+@record
+class Exposed:
+    """One frame: what to set, what changed since the frame before, and how long it all takes.
+
+    ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew.
+    """
+
+    number: int
+    slice_number: int
+    slice_count: int
+    bracket_number: int
+    bracket_count: int
+    offset_stops: float
+    title: str
+    caption: str
+    actions: tuple[str, ...]
+    changed: tuple[str, ...]
+    focus: Figure
+    aperture: Figure
+    shutter: Figure
+    iso: Figure
+    filters: str
+    bulb: bool
+    timer_s: float
+    exposure_s: float
+    duration_s: float
+    starts_after_s: float
+
+
+@record
+class Sequence:
+    """Frames in order, and what they amount to together."""
+
+    frames: tuple[Exposed, ...]
+    slice_count: int
+    bracket_count: int
+    total: Figure
+    drift: Figure
+    drift_is_stale: bool
+    by_body: bool
+
+
+def focus_target(state: State, one: Slice) -> str:
+    """Name of the element to focus on for a slice: solid, within it, nearest to its focus in dioptres.
+
+    Empty where nothing solid lies in the slice; water and sky give a focus aid nothing to hold.
+    """
+    best, best_rank = "", math.inf
+    inverse = 1 / one.focus_m
+    for i, element in enumerate(state.scene.composition.elements):
+        near, far = float(state.geometry.near_m[i]), float(state.geometry.far_m[i])
+        if math.isnan(near) or element.role in ("sky", "water") or near > one.far_m or far < one.near_m:
+            continue
+        miss = max(0.0, inverse - 1 / max(near, 1e-3), 1 / max(far, 1e-3) - inverse)
+        # Of elements that all hold the distance the shallowest is the clearest target.
+        rank = miss * 1e6 + (far - near)
+        if rank < best_rank:
+            best, best_rank = element.name, rank
+    return best
+
+
+def _filters_text(state: State) -> str:
+    used = filters_in_use(state.scene)
+    return " + ".join(owned.name for owned, _ in used) if used else "none"
+
+
+def drift_stops(state: State, seconds: float) -> float:
+    """Stops by which the light changes over a stretch from the moment, clear sky."""
+    end = min(state.unix_s + seconds, LAST_UNIX)
+    place = state.scene.place
+    later, _ = sun_at(end, place.latitude_deg, place.longitude_deg)
+    return float(stops_between(state.sun_altitude_deg, later))
+
+
+def _drift_text(drift: float) -> str:
+    if abs(drift) < 1 / 12:
+        return "under ⅙ stop"
+    return ("+" if drift > 0 else "−") + stops_words(round(abs(drift) * 6) / 6)
+
+
+def build_sequence(state: State) -> Sequence:
+    """The frames that carry out the technique of a state, nearest slice first."""
+    scene, settings = state.scene, state.scene.composition.settings
+    body, units = scene.kit.body, scene.units
+    offsets = state.offsets
+    slices = state.depth.slices
+    by_body = state.range.bracket is not None and state.range.bracket.by_body and len(offsets) > 1
+    pairs = [(s, b) for s in range(len(slices)) for b in range(len(offsets))]
+    if scene.composition.technique.order == "slices_inside":
+        pairs = [(s, b) for b in range(len(offsets)) for s in range(len(slices))]
+        by_body = False
+    filters = _filters_text(state)
+    frames: list[Exposed] = []
+    clock = 0.0
+    before: tuple[int, float] | None = None
+    for number, (s, b) in enumerate(pairs, start=1):
+        focus_m, offset = slices[s].focus_m, offsets[b]
+        shutter = settings.shutter_s * 2**offset
+        timed = shutter <= body.longest_timed_s * 2 ** (1 / 6)
+        shutter = max(nearest_third(shutter, "shutter"), body.shortest_shutter_s) if timed else shutter
+        bulb = not timed
+        refocus = before is None or before[0] != s
+        new_shutter = before is None or before[1] != shutter
+        target = focus_target(state, slices[s])
+        focus_words = distance_text(focus_m, units)
+        actions: list[str] = []
+        if refocus:
+            actions.append(f"Focus at {focus_words}" + (f", on the {target}" if target else ""))
+        if number == 1 and filters != "none":
+            actions.append(f"Put on {filters}, after focusing")
+        first_of_burst = not by_body or b == 0
+        if by_body and b == 0:
+            step = stops_words(state.range.bracket.step_stops) if state.range.bracket else ""
+            actions.append(f"Bracketing {len(offsets)} frames, {step} apart")
+        timer = settings.timer_s if first_of_burst else 0.0
+        if timer:
+            actions.append(f"Self-timer {timer:g} s")
+        title = f"Focus on the {target}" if refocus and target else f"Shutter {shutter_text(shutter)}"
+        if not refocus and by_body:
+            title = f"The body goes on: {shutter_text(shutter)}"
+        parts = []
+        if len(slices) > 1:
+            parts.append(f"slice {s + 1} of {len(slices)}")
+        if len(offsets) > 1:
+            parts.append(f"bracket {stops_text(offset)}")
+        duration = (
+            (REFOCUS_S if refocus else 0.0)
+            + (FILTER_S * len(settings.filters) if number == 1 else 0.0)
+            + (SETTLE_S if first_of_burst else 0.0)
+            + timer
+            + shutter
+            + (shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0)
+            + BETWEEN_FRAMES_S
+        )
+        changed = ["focus"] if refocus else []
+        changed += ["shutter"] if new_shutter else []
+        changed += ["filters", "aperture", "iso"] if number == 1 else []
+        frames.append(
+            Exposed(
+                number=number,
+                slice_number=s + 1,
+                slice_count=len(slices),
+                bracket_number=b + 1,
+                bracket_count=len(offsets),
+                offset_stops=offset,
+                title=title,
+                caption=", ".join(parts) or "single frame",
+                actions=tuple(actions),
+                changed=tuple(changed),
+                focus=Figure(value=None if math.isinf(focus_m) else focus_m, text=focus_words, explain="depth.slices"),
+                aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
+                shutter=Figure(value=shutter, text=shutter_text(shutter), explain="exposure.shutter"),
+                iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
+                filters=filters,
+                bulb=bulb,
+                timer_s=timer,
+                exposure_s=shutter,
+                duration_s=duration,
+                starts_after_s=clock,
+            )
+        )
+        clock += duration
+        before = (s, shutter)
+    drift = drift_stops(state, clock)
+    return Sequence(
+        frames=tuple(frames),
+        slice_count=len(slices),
+        bracket_count=len(offsets),
+        total=Figure(value=clock, text=duration_text(clock), explain="sequence.total"),
+        drift=Figure(value=drift, text=_drift_text(drift), explain="sequence.drift"),
+        drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,
+        by_body=by_body,
+    )

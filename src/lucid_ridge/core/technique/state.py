@@ -1,0 +1,326 @@
+"""What follows from a scene: the quantities that reports, tensions and explanations read.
+
+Building a state is the cheap half of an evaluation; mends are tried by building the state of the
+changed scene.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Hashable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lucid_ridge.core.framing.boxes import box_corners, visible_depths
+from lucid_ridge.core.framing.camera import Camera, earth_drop_m, field_of_view_deg
+from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
+from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
+from lucid_ridge.core.optics.criteria import blur_criterion_mm
+from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, hyperfocal_m
+from lucid_ridge.core.optics.focus_schools import FocusSchool, balanced_focus_m, third_in_m
+from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slice_at
+from lucid_ridge.core.optics.thin_lens import image_distance_mm, working_f_number
+from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
+from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
+from lucid_ridge.core.technique.scene import Scene
+
+Array = NDArray[np.float64]
+
+FARTHEST_FOCUSED_M = 1e7
+"""Stands for infinity where a finite number is needed."""
+
+
+@dataclass(frozen=True)
+class Geometry:
+    """Camera and boxes. Arrays are by element in the scene's order; depths NaN out of frame."""
+
+    camera: Camera
+    corners_m: Array
+    near_m: Array
+    far_m: Array
+    middle_y: Array
+
+
+@dataclass(frozen=True)
+class Depth:
+    """Sharpness of a scene. Blur arrays (elements,) in mm, NaN out of frame."""
+
+    criterion_mm: float
+    airy_mm: float
+    allowance_mm: float
+    magnification: float
+    image_distance_mm: float
+    hyperfocal_m: float
+    slices: tuple[Slice, ...]
+    slices_problem: str
+    near_m: float
+    far_m: float
+    blur_near_mm: Array
+    blur_far_mm: Array
+
+
+@dataclass(frozen=True)
+class Range:
+    """Scene range in stops relative to the frame's mid-tone. Empty readings: both ends zero."""
+
+    element_stops: tuple[tuple[str, float], ...]
+    darkest: float
+    brightest: float
+    darkest_id: str | None
+    brightest_id: str | None
+    usable: float
+    bracket: BracketPlan | None
+    bracket_problem: str
+    held: HeldRange
+
+
+@dataclass(frozen=True)
+class State:
+    """A scene with everything that follows from it. ``scene`` carries the closed settings."""
+
+    scene: Scene
+    unix_s: float
+    sun_altitude_deg: float
+    sun_azimuth_deg: float
+    geometry: Geometry
+    exposure: Exposure
+    depth: Depth
+    range: Range
+    equivalent_mm: float
+    hand_held_limit_s: float
+    tried: dict[Hashable, State] = field(default_factory=dict, compare=False, repr=False)
+    """States that changes of this one led to, by the changes."""
+
+    @property
+    def steady(self) -> bool:
+        """Whether the camera stands on something."""
+        return not self.scene.composition.hand_held and self.scene.kit.support.kind != "hand"
+
+    @property
+    def offsets(self) -> tuple[float, ...]:
+        """Exposure offsets of the frames at one focus, stops."""
+        return self.range.bracket.offsets_stops if self.range.bracket else (0.0,)
+
+
+def _frame_sides(scene: Scene) -> tuple[float, float]:
+    body = scene.kit.body
+    sides = (body.sensor_width_mm, body.sensor_height_mm)
+    long, short = max(sides), min(sides)
+    return (short, long) if scene.composition.orientation == "upright" else (long, short)
+
+
+def focus_distance(scene: Scene) -> float:
+    """Focus in metres from the lens, infinity as inf."""
+    focus = scene.composition.settings.focus_m
+    return math.inf if focus is None else focus
+
+
+def _camera(scene: Scene) -> Camera:
+    composition = scene.composition
+    width, height = _frame_sides(scene)
+    image = float(image_distance_mm(composition.settings.focal_length_mm, focus_distance(scene)))
+    return Camera(
+        position_m=(
+            composition.east_m,
+            composition.north_m,
+            composition.ground_m + composition.camera_height_m,
+        ),
+        azimuth_deg=composition.azimuth_deg,
+        pitch_deg=composition.pitch_deg,
+        roll_deg=composition.roll_deg,
+        image_distance_mm=image,
+        frame_width_mm=width,
+        frame_height_mm=height,
+    )
+
+
+def _geometry(scene: Scene) -> Geometry:
+    camera, elements = _camera(scene), scene.composition.elements
+    if not elements:
+        none = np.empty(0)
+        return Geometry(camera, np.empty((0, 8, 3)), none, none, none)
+    table = np.array(
+        [[e.east_m, e.north_m, e.base_m, e.turned_deg, e.width_m, e.depth_m, e.height_m] for e in elements]
+    )
+    foot = table[:, :3]
+    away = np.hypot(foot[:, 0] - camera.position_m[0], foot[:, 1] - camera.position_m[1])
+    foot = foot - np.stack([np.zeros_like(away), np.zeros_like(away), earth_drop_m(away)], axis=1)
+    corners = box_corners(foot, table[:, 3], table[:, 4], table[:, 5], table[:, 6])
+    near, far = visible_depths(camera, corners)
+    middle = camera.project(corners[:, :4].mean(axis=1))[:, 1]
+    return Geometry(camera, corners, near, far, np.clip(np.nan_to_num(middle, nan=0.5), 0.0, 1.0))
+
+
+def _critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:
+    """Nearest and farthest depth that must be sharp; of all in the frame where none must; 1 m to infinity alone."""
+    wanted = np.array([e.sharp for e in scene.composition.elements], dtype=bool)
+    seen = ~np.isnan(geometry.near_m)
+    chosen = seen & wanted if (seen & wanted).any() else seen
+    if not chosen.any():
+        return 1.0, math.inf
+    closest = scene.composition.settings.focal_length_mm / 1000 * 1.05
+    near = max(float(geometry.near_m[chosen].min()), closest)
+    return near, max(float(geometry.far_m[chosen].max()), near)
+
+
+def school_focus_m(scene: Scene, geometry: Geometry, school: FocusSchool, hyperfocal: float) -> float:
+    """Where a school focuses, metres from the lens along the axis."""
+    near, far = _critical_span(scene, geometry)
+    if school == "hyperfocal":
+        return hyperfocal
+    if school == "balanced":
+        return balanced_focus_m(near, far)
+    if school == "subject":
+        for i, element in enumerate(scene.composition.elements):
+            if element.role == "subject" and not math.isnan(geometry.near_m[i]):
+                return max(float(geometry.near_m[i]), scene.composition.settings.focal_length_mm / 1000 * 1.05)
+        return balanced_focus_m(near, far)
+    camera = geometry.camera
+    fov = float(field_of_view_deg(camera.frame_height_mm, camera.image_distance_mm))
+    return third_in_m(scene.composition.camera_height_m, camera.pitch_deg, fov, near, far)
+
+
+def _slices(scene: Scene, allowance: float, near: float, far: float) -> tuple[tuple[Slice, ...], str]:
+    settings, technique = scene.composition.settings, scene.composition.technique
+    f, n = settings.focal_length_mm, settings.aperture_n
+    focus = focus_distance(scene)
+    single = (slice_at(f, n, allowance, focus),)
+    if technique.slices == "hand":
+        usable = sorted(s for s in technique.hand_foci_m if s * 1000 > f * 1.001)
+        if not usable:
+            return single, "No hand-set focus lies beyond the focal length."
+        return tuple(slice_at(f, n, allowance, s) for s in usable), ""
+    if technique.slices == "gapless":
+        try:
+            return gapless_slices(f, n, allowance, near, far, technique.overlap), ""
+        except ValueError as problem:
+            return single, f"{str(problem)[0].upper()}{str(problem)[1:]}."
+    return single, ""
+
+
+def _depth(scene: Scene, geometry: Geometry) -> Depth:
+    settings, body, lens = scene.composition.settings, scene.kit.body, scene.kit.lens
+    f, n = settings.focal_length_mm, settings.aperture_n
+    criterion = blur_criterion_mm(
+        scene.composition.wants.criterion, body.sensor_width_mm, body.sensor_height_mm, body.pixels_across
+    )
+    near, far = _critical_span(scene, geometry)
+    image = geometry.camera.image_distance_mm
+    m = image / f - 1.0
+    airy = float(airy_disk_mm(working_f_number(n, m, lens.pupil_magnification)))
+    allowance = defocus_allowance_mm(criterion, airy)
+    slices, problem = _slices(scene, allowance, near, far)
+    foci = np.array([min(one.focus_m, FARTHEST_FOCUSED_M) for one in slices])
+    closest = f / 1000 * 1.05
+
+    def blur(distance: Array) -> Array:
+        seen = np.where(np.isnan(distance), 1e3, np.maximum(distance, closest))
+        return np.where(np.isnan(distance), np.nan, least_blur_mm(f, n, foci, seen))
+
+    return Depth(
+        criterion_mm=criterion,
+        airy_mm=airy,
+        allowance_mm=allowance,
+        magnification=m,
+        image_distance_mm=image,
+        hyperfocal_m=float(hyperfocal_m(f, n, max(allowance, 1e-6))),
+        slices=slices,
+        slices_problem=problem,
+        near_m=near,
+        far_m=far,
+        blur_near_mm=blur(geometry.near_m),
+        blur_far_mm=blur(geometry.far_m),
+    )
+
+
+def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
+    composition, body = scene.composition, scene.kit.body
+    stops: list[tuple[str, float]] = []
+    bounded: list[tuple[float, str]] = []
+    for i, element in enumerate(composition.elements):
+        if element.reading_ev100 is None:
+            continue
+        relative = element.reading_ev100 - exposure.metered.ev100 + exposure.brighter_stops
+        relative -= graduated_stops(scene, float(geometry.middle_y[i]))
+        stops.append((element.id, relative))
+        if element.holds_detail and not math.isnan(geometry.near_m[i]):
+            bounded.append((relative, element.id))
+    darkest, darkest_id = min(bounded, default=(0.0, None))
+    brightest, brightest_id = max(bounded, default=(0.0, None))
+    usable = usable_range_stops(body.usable_range_stops, exposure.settings.iso, body.base_iso)
+    headroom = min(body.headroom_stops, usable)
+    plan: BracketPlan | None = None
+    problem = ""
+    if composition.technique.bracket == "range":
+        try:
+            plan = plan_bracket(darkest, brightest, usable, headroom, body.bracket_modes)
+        except ValueError as error:
+            problem = f"{str(error)[0].upper()}{str(error)[1:]}."
+    elif composition.technique.bracket == "hand" and composition.technique.hand_offsets_stops:
+        offsets = tuple(sorted(composition.technique.hand_offsets_stops))
+        steps = np.diff(offsets)
+        plan = BracketPlan(
+            offsets_stops=offsets,
+            step_stops=float(steps.mean()) if len(steps) else 0.0,
+            centre_stops=(offsets[0] + offsets[-1]) / 2,
+            by_body=False,
+        )
+    return Range(
+        element_stops=tuple(stops),
+        darkest=darkest,
+        brightest=brightest,
+        darkest_id=darkest_id,
+        brightest_id=brightest_id,
+        usable=usable,
+        bracket=plan,
+        bracket_problem=problem,
+        held=held(darkest, brightest, plan.offsets_stops if plan else (0.0,), usable, headroom),
+    )
+
+
+def _same_geometry(scene: Scene, other: Scene) -> bool:
+    """Whether nothing that moves the camera or an element in the frame differs."""
+    a, b = scene.composition, other.composition
+    return (
+        a.elements is b.elements
+        and a.settings.focal_length_mm == b.settings.focal_length_mm
+        and a.settings.focus_m == b.settings.focus_m
+    )
+
+
+def build_state(scene: Scene, earlier: State | None = None) -> State:
+    """Everything that follows from a checked scene.
+
+    *earlier* is the state of the scene from which this one was made by a change of settings,
+    technique or wants; its geometry is used again where it still holds.
+    """
+    composition, body = scene.composition, scene.kit.body
+    unix_s = min(composition.moment_utc.timestamp(), LAST_UNIX)
+    altitude, azimuth = sun_at(unix_s, scene.place.latitude_deg, scene.place.longitude_deg)
+    geometry = earlier.geometry if earlier and _same_geometry(scene, earlier.scene) else _geometry(scene)
+    magnification = geometry.camera.image_distance_mm / composition.settings.focal_length_mm - 1
+    element_y = {
+        e.id: float(geometry.middle_y[i])
+        for i, e in enumerate(composition.elements)
+        if not math.isnan(geometry.near_m[i])
+    }
+    exposure = close_exposure(scene, metered_exposure(scene, altitude), magnification, element_y)
+    scene = replace(scene, composition=replace(composition, settings=exposure.settings))
+    equivalent = float(
+        equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)
+    )
+    stabiliser = max(body.stabiliser_stops, scene.kit.lens.stabiliser_stops)
+    return State(
+        scene=scene,
+        unix_s=unix_s,
+        sun_altitude_deg=altitude,
+        sun_azimuth_deg=azimuth,
+        geometry=geometry,
+        exposure=exposure,
+        depth=_depth(scene, geometry),
+        range=_range(scene, geometry, exposure),
+        equivalent_mm=equivalent,
+        hand_held_limit_s=float(hand_held_limit_s(equivalent, stabiliser, magnification)),
+    )
