@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -44,6 +45,27 @@ def calc(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def demo(arguments: argparse.Namespace) -> int:
+    """Start the application; see `runtime.serve.demo`."""
+    from lucid_ridge.runtime.cluster import ClusterError
+    from lucid_ridge.runtime.serve import demo as run
+
+    try:
+        return run(arguments.port, arguments.empty)
+    except (ClusterError, RuntimeError) as error:
+        print(f"ridge: {error}", file=sys.stderr)
+        return 1
+
+
+def openapi(arguments: argparse.Namespace) -> int:
+    """Write the OpenAPI document, for generating the front end's types."""
+    from lucid_ridge.app.factory import Configuration, create_app, openapi_document
+
+    app = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none"))
+    arguments.path.write_text(json.dumps(openapi_document(app), indent=1, ensure_ascii=False, sort_keys=True) + "\n")
+    return 0
+
+
 def main(argv: list[str] | None = None) -> int:
     """Entry point."""
     parser = argparse.ArgumentParser(prog="ridge", description="Lucid Ridge")
@@ -54,6 +76,13 @@ def main(argv: list[str] | None = None) -> int:
     calculator.add_argument("--schema", action="store_true", help="print the JSON schemas of request and answer")
     calculator.add_argument("--example", action="store_true", help="print an example request")
     calculator.set_defaults(run=calc)
+    starter = commands.add_parser("demo", help="start with demo data and print the address")
+    starter.add_argument("--port", type=int, default=8420, help="port on loopback; another one if it is taken")
+    starter.add_argument("--empty", action="store_true", help="a database of its own without demo data")
+    starter.set_defaults(run=demo)
+    writer = commands.add_parser("openapi", help="write the OpenAPI document to a file")
+    writer.add_argument("path", type=Path)
+    writer.set_defaults(run=openapi)
     arguments = parser.parse_args(argv)
     return int(arguments.run(arguments))
 

@@ -1,0 +1,38 @@
+"""Responses of routes: models as JSON, and the problems each route may answer with."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response
+from pydantic import BaseModel
+
+from lucid_ridge.app.problems import PROBLEM_TYPE, ConflictProblem, Problem
+
+JSON_TYPE = "application/json"
+
+
+def answer(model: BaseModel, status: int = 200) -> Response:
+    """A model as a JSON response."""
+    return Response(model.model_dump_json(), status=status, content_type=JSON_TYPE)
+
+
+def nothing() -> Response:
+    """204."""
+    return Response(status=204)
+
+
+def _problem(model: type[BaseModel], description: str) -> dict[str, Any]:
+    return {
+        "description": description,
+        "content": {PROBLEM_TYPE: {"schema": {"$ref": f"#/components/schemas/{model.__name__}"}}},
+    }
+
+
+INVALID: dict[str, Any] = {
+    "400": _problem(Problem, "Not JSON"),
+    "422": _problem(Problem, "Some fields need another value"),
+}
+MISSING: dict[str, Any] = {"404": _problem(Problem, "No such record")}
+STALE: dict[str, Any] = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
+EMPTY: dict[str, Any] = {"204": {"description": "Done"}}

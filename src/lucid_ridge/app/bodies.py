@@ -1,0 +1,31 @@
+"""Bases of request bodies and shared path models."""
+
+from __future__ import annotations
+
+from typing import Any, Self
+from uuid import UUID
+
+from flask import request
+from pydantic import BaseModel, ConfigDict
+
+
+class JsonBody(BaseModel):
+    """A request body, validated strictly from the JSON that was sent.
+
+    Strict means that text is not taken for a number. The framework would hand over an already
+    parsed object, from which a UUID or a time could not be told from text any more; so the bytes
+    of the request are read instead.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @classmethod
+    def model_validate(cls, obj: Any, **_: Any) -> Self:
+        """Validate the current request's body."""
+        return cls.model_validate_json(request.get_data(), strict=True)
+
+
+class IdPath(BaseModel):
+    """The id of one record."""
+
+    id: UUID

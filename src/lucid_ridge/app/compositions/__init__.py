@@ -1,0 +1,1 @@
+"""Compositions: saved drafts of the workbench."""

@@ -1,0 +1,170 @@
+"""What can be done with compositions."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID, uuid4
+
+from pydantic import TypeAdapter
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.compositions.schemas import (
+    CompositionBrief,
+    CompositionChange,
+    CompositionNew,
+    CompositionOut,
+    CompositionsOut,
+)
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.database import now
+from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.records import SceneError
+from lucid_ridge.core.stops.scales import nearest_third
+from lucid_ridge.core.technique.check import check_composition
+from lucid_ridge.core.technique.scene import Body, Composition, Lens, Settings
+
+_COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
+
+
+def present(row: CompositionRow) -> CompositionOut:
+    """The composition as the API shows it."""
+    return CompositionOut(
+        id=row.id,
+        version=row.version,
+        updated_at=row.updated_at,
+        name=row.name,
+        place_id=row.place_id,
+        body_id=row.body_id,
+        lens_id=row.lens_id,
+        support_id=row.support_id,
+        composition=_COMPOSITION.validate_python(row.document),
+    )
+
+
+def _kit_details(session: Session, item_id: UUID, kind: str) -> dict[str, Any]:
+    """Details of an owned item. A deleted one still serves the compositions that use it."""
+    item = session.get(KitItem, item_id)
+    if item is None or item.owner_id != owner() or item.kind != kind:
+        raise Refused(f"/{kind}_id", f"Choose a {kind} from your kit.")
+    return item.details
+
+
+def _check_links(session: Session, sent: CompositionNew | CompositionChange) -> None:
+    place = session.get(PlaceRow, sent.place_id)
+    if place is None or place.owner_id != owner() or place.deleted_at is not None:
+        raise Refused("/place_id", "Choose one of your places.")
+    for kind, item_id in (("body", sent.body_id), ("lens", sent.lens_id), ("support", sent.support_id)):
+        _kit_details(session, item_id, kind)
+
+
+def _check(composition: Composition) -> dict[str, Any]:
+    problems = check_composition(composition)
+    if problems:
+        raise SceneError(problems)
+    dumped: dict[str, Any] = _COMPOSITION.dump_python(composition, mode="json")
+    return dumped
+
+
+def starting_composition(body: Body, lens: Lens) -> Composition:
+    """An empty composition: the lens's wide end, a middle aperture, now, nothing metered."""
+    aperture = min(max(8.0, nearest_third(lens.widest_f_number, "aperture")), lens.narrowest_f_number)
+    return Composition(
+        moment_utc=now().replace(second=0, microsecond=0),
+        settings=Settings(
+            focal_length_mm=lens.shortest_mm,
+            aperture_n=aperture,
+            shutter_s=1 / 64,
+            iso=nearest_third(body.base_iso, "iso"),
+            focus_m=max(3.0, lens.minimum_focus_m * 2),
+        ),
+    )
+
+
+def all_compositions() -> CompositionsOut:
+    """Every composition whose place is not deleted, by place and name."""
+    with database().transaction() as session:
+        rows = session.execute(
+            select(CompositionRow, PlaceRow, KitItem.name)
+            .join(PlaceRow, PlaceRow.id == CompositionRow.place_id)
+            .join(KitItem, KitItem.id == CompositionRow.lens_id)
+            .where(
+                CompositionRow.owner_id == owner(),
+                CompositionRow.deleted_at.is_(None),
+                PlaceRow.deleted_at.is_(None),
+            )
+            .order_by(PlaceRow.name, CompositionRow.name, CompositionRow.id)
+        )
+        return CompositionsOut(
+            compositions=[
+                CompositionBrief(
+                    id=row.id,
+                    name=row.name,
+                    place_id=place.id,
+                    place_name=place.name,
+                    lens_name=lens_name,
+                    moment_utc=row.document["moment_utc"],
+                    time_zone=place.time_zone,
+                    elements=len(row.document["elements"]),
+                    updated_at=row.updated_at,
+                )
+                for row, place, lens_name in rows
+            ]
+        )
+
+
+def one(composition_id: UUID) -> CompositionOut:
+    """One composition."""
+    with database().transaction() as session:
+        return present(find(session, CompositionRow, composition_id, "composition"))
+
+
+def _fill(session: Session, row: CompositionRow, sent: CompositionNew | CompositionChange) -> None:
+    _check_links(session, sent)
+    composition = sent.composition
+    if composition is None:
+        adapters = TypeAdapter(Body), TypeAdapter(Lens)
+        body = adapters[0].validate_python(_kit_details(session, sent.body_id, "body"))
+        lens = adapters[1].validate_python(_kit_details(session, sent.lens_id, "lens"))
+        composition = starting_composition(body, lens)
+    row.name, row.place_id = sent.name, sent.place_id
+    row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
+    row.document = _check(composition)
+
+
+def add(new: CompositionNew) -> CompositionOut:
+    """Add a composition."""
+    with database().transaction() as session:
+        check_new_id(session, CompositionRow, new.id)
+        row = CompositionRow(id=new.id or uuid4(), owner_id=owner())
+        _fill(session, row, new)
+        session.add(row)
+        session.flush()
+        return present(row)
+
+
+def change(composition_id: UUID, changed: CompositionChange) -> CompositionOut:
+    """Save a changed composition over the version that was changed."""
+    with database().transaction() as session:
+        row = find(session, CompositionRow, composition_id, "composition")
+        check_version(row, changed.version, "composition", present)
+        _fill(session, row, changed)
+        row.version += 1
+        session.flush()
+        return present(row)
+
+
+def duplicate(composition_id: UUID) -> CompositionOut:
+    """Add a copy of a composition."""
+    with database().transaction() as session:
+        row = find(session, CompositionRow, composition_id, "composition")
+        links = {c: getattr(row, c) for c in ("place_id", "body_id", "lens_id", "support_id")}
+        copied = CompositionRow(
+            id=uuid4(), owner_id=owner(), name=copy_name(row.name), document=dict(row.document), **links
+        )
+        session.add(copied)
+        session.flush()
+        return present(copied)

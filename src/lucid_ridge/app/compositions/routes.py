@@ -1,0 +1,65 @@
+"""Routes of compositions."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from lucid_ridge.app import editing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.compositions import operations
+from lucid_ridge.app.compositions.schemas import (
+    CompositionChange,
+    CompositionNew,
+    CompositionOut,
+    CompositionsOut,
+)
+from lucid_ridge.app.compositions.tables import CompositionRow
+
+blueprint = APIBlueprint(
+    "compositions", __name__, url_prefix="/api/compositions", abp_tags=[Tag(name="compositions")]
+)
+
+
+@blueprint.get("", responses={200: CompositionsOut})
+def list_compositions() -> Response:
+    """All compositions."""
+    return answer(operations.all_compositions())
+
+
+@blueprint.post("", responses={201: CompositionOut, **INVALID})
+def add_composition(body: CompositionNew) -> Response:
+    """Add a composition."""
+    return answer(operations.add(body), 201)
+
+
+@blueprint.get("/<uuid:id>", responses={200: CompositionOut, **MISSING})
+def read_composition(path: IdPath) -> Response:
+    """One composition."""
+    return answer(operations.one(path.id))
+
+
+@blueprint.put("/<uuid:id>", responses={200: CompositionOut, **INVALID, **MISSING, **STALE})
+def change_composition(path: IdPath, body: CompositionChange) -> Response:
+    """Save a changed composition."""
+    return answer(operations.change(path.id, body))
+
+
+@blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+def delete_composition(path: IdPath) -> Response:
+    """Delete a composition; it can be restored."""
+    editing.delete(CompositionRow, path.id, "composition")
+    return nothing()
+
+
+@blueprint.post("/<uuid:id>/restore", responses={200: CompositionOut, **MISSING})
+def restore_composition(path: IdPath) -> Response:
+    """Bring a deleted composition back."""
+    return answer(editing.restore(CompositionRow, path.id, "composition", operations.present))
+
+
+@blueprint.post("/<uuid:id>/duplicate", responses={201: CompositionOut, **MISSING})
+def duplicate_composition(path: IdPath) -> Response:
+    """Add a copy of a composition."""
+    return answer(operations.duplicate(path.id), 201)

@@ -1,0 +1,72 @@
+"""Requests and responses of compositions."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.core.technique.scene import Composition
+
+CompositionName = Annotated[str, Field(min_length=1, max_length=80, pattern="^[^\\x00]*$")]
+
+
+class CompositionNew(JsonBody):
+    """A composition to add. Without a document it starts at the lens's wide end, now, unmetered."""
+
+    id: UUID | None = None
+    name: CompositionName
+    place_id: UUID
+    body_id: UUID
+    lens_id: UUID
+    support_id: UUID
+    composition: Composition | None = None
+
+
+class CompositionChange(JsonBody):
+    """A composition as changed, and the version that was changed."""
+
+    version: Annotated[int, Field(ge=1)]
+    name: CompositionName
+    place_id: UUID
+    body_id: UUID
+    lens_id: UUID
+    support_id: UUID
+    composition: Composition
+
+
+class CompositionOut(BaseModel):
+    """A composition as saved."""
+
+    id: UUID
+    version: int
+    updated_at: datetime
+    name: str
+    place_id: UUID
+    body_id: UUID
+    lens_id: UUID
+    support_id: UUID
+    composition: Composition
+
+
+class CompositionBrief(BaseModel):
+    """A composition in a list."""
+
+    id: UUID
+    name: str
+    place_id: UUID
+    place_name: str
+    lens_name: str
+    moment_utc: datetime
+    time_zone: str
+    elements: int
+    updated_at: datetime
+
+
+class CompositionsOut(BaseModel):
+    """All compositions by place and name."""
+
+    compositions: list[CompositionBrief]

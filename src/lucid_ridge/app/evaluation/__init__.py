@@ -1,0 +1,1 @@
+"""Evaluation: the workbench's one call, without the database."""

@@ -1,0 +1,1 @@
+"""Sequences computed for the field."""

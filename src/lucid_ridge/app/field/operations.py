@@ -1,0 +1,100 @@
+"""What can be done with sequences: compute one for the field, and read it."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from pydantic import TypeAdapter
+from sqlalchemy import select
+
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.field.schemas import FieldPlan, SequenceNew, SequenceOut
+from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.problems import NotFound
+from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.reports.light import light_report
+from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.state import State
+
+_PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
+
+
+def present(row: SequenceRow) -> SequenceOut:
+    """The sequence as the API shows it."""
+    return SequenceOut(
+        id=row.id,
+        composition_id=row.composition_id,
+        created_at=row.created_at,
+        plan=_PLAN.validate_python(row.document),
+    )
+
+
+def _cautions(state: State, hazards: str) -> list[str]:
+    found = [hazards] if hazards else []
+    if state.sun_altitude_deg < 0:
+        found.append("It is dark, or will be: know the way back, and tell somebody.")
+    if state.exposure.settings.focal_length_mm >= 100 and state.sun_altitude_deg > -1:
+        found.append("Never look at the sun through the lens, and do not point a long lens at it.")
+    if any(e.motion == "water" for e in state.scene.composition.elements):
+        found.append("Wet stone is slippery. Watch the water, not only the finder.")
+    return found
+
+
+def _plan(state: State, place_name: str, composition_name: str, hazards: str) -> FieldPlan:
+    light = light_report(state)
+    zone = ZoneInfo(state.scene.place.time_zone)
+    moment = state.scene.composition.moment_utc
+    following = next((e for e in light.ribbon.events if e.at_utc > moment), None)
+    return FieldPlan(
+        sequence=build_sequence(state),
+        place_name=place_name,
+        composition_name=composition_name,
+        time_zone=state.scene.place.time_zone,
+        moment_utc=moment,
+        moment_text=moment.astimezone(zone).strftime("%-d %B %Y, %H:%M"),
+        light_text=f"{light.side_text}, sun {light.altitude.text}",
+        next_event_text=f"{following.text} {following.time_text}" if following else "",
+        next_event_utc=following.at_utc if following else None,
+        cautions=_cautions(state, hazards),
+    )
+
+
+def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
+    """Compute and keep a sequence; whether it is new. The same id again gives the one kept."""
+    with database().transaction() as session:
+        kept = session.get(SequenceRow, new.id)
+        if kept is not None and kept.owner_id == owner():
+            return present(kept), False
+        composition = find(session, CompositionRow, new.composition_id, "composition")
+        place = find(session, PlaceRow, composition.place_id, "place")
+        state = changed_state(new.scene)
+        document: dict[str, Any] = _PLAN.dump_python(
+            _plan(state, place.name, composition.name, place.hazards), mode="json"
+        )
+        row = SequenceRow(
+            id=new.id,
+            owner_id=owner(),
+            composition_id=composition.id,
+            composition_name=composition.name,
+            place_id=place.id,
+            place_name=place.name,
+            document=document,
+        )
+        session.add(row)
+        session.flush()
+        return present(row), True
+
+
+def one(sequence_id: UUID) -> SequenceOut:
+    """One sequence."""
+    with database().transaction() as session:
+        row = session.scalars(
+            select(SequenceRow).where(SequenceRow.id == sequence_id, SequenceRow.owner_id == owner())
+        ).one_or_none()
+        if row is None:
+            raise NotFound("sequence")
+        return present(row)

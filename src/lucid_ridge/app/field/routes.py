@@ -1,0 +1,26 @@
+"""Routes of the field."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from lucid_ridge.app.answers import INVALID, MISSING, answer
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.field import operations
+from lucid_ridge.app.field.schemas import SequenceNew, SequenceOut
+
+blueprint = APIBlueprint("field", __name__, url_prefix="/api/sequences", abp_tags=[Tag(name="field")])
+
+
+@blueprint.post("", responses={200: SequenceOut, 201: SequenceOut, **INVALID, **MISSING})
+def make_sequence(body: SequenceNew) -> Response:
+    """Compute and keep a sequence. Sent again with the same id it answers with the one kept."""
+    made, is_new = operations.make(body)
+    return answer(made, 201 if is_new else 200)
+
+
+@blueprint.get("/<uuid:id>", responses={200: SequenceOut, **MISSING})
+def read_sequence(path: IdPath) -> Response:
+    """One sequence."""
+    return answer(operations.one(path.id))

@@ -1,0 +1,44 @@
+"""Requests and responses of the field."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.sequence import Sequence
+
+
+class SequenceNew(JsonBody):
+    """The scene to carry out. ``id`` is made by the client; sending it again makes no second one."""
+
+    id: UUID
+    composition_id: UUID
+    scene: Scene
+
+
+class FieldPlan(BaseModel):
+    """What the field screen needs and the logbook compares with; works without a network."""
+
+    sequence: Sequence
+    place_name: str
+    composition_name: str
+    time_zone: str
+    moment_utc: datetime
+    moment_text: str
+    light_text: str
+    next_event_text: str
+    next_event_utc: datetime | None
+    cautions: list[str]
+
+
+class SequenceOut(BaseModel):
+    """A sequence as saved."""
+
+    id: UUID
+    composition_id: UUID
+    created_at: datetime
+    plan: FieldPlan

@@ -1,0 +1,23 @@
+"""Sequences taken to the field."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from lucid_ridge.app.database import Base, Owned
+
+
+class SequenceRow(Owned, Base):
+    """A computed sequence. It does not change when its composition does."""
+
+    __tablename__ = "sequences"
+
+    composition_id: Mapped[UUID] = mapped_column(ForeignKey("compositions.id"), index=True)
+    composition_name: Mapped[str] = mapped_column(String(80))
+    place_id: Mapped[UUID] = mapped_column(ForeignKey("places.id"))
+    place_name: Mapped[str] = mapped_column(String(80))
+    document: Mapped[dict[str, Any]]

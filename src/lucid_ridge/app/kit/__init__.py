@@ -1,0 +1,1 @@
+"""Kit: bodies, lenses, filters and supports."""

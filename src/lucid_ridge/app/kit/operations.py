@@ -1,0 +1,100 @@
+"""What can be done with the kit."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+from uuid import UUID, uuid4
+
+from pydantic import TypeAdapter
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.kit.schemas import AnyItem, KitItemChange, KitItemNew, KitItemOut, KitOut
+from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.records import FieldProblem, SceneError
+from lucid_ridge.core.stops.filters import Filter, check_filter
+from lucid_ridge.core.technique.check import check_body, check_lens, check_support
+from lucid_ridge.core.technique.scene import Body, Lens, Support
+
+_ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
+
+
+def present(row: KitItem) -> KitItemOut:
+    """The item as the API shows it."""
+    item = _ITEM.validate_python({"kind": row.kind, "details": row.details})
+    return KitItemOut(id=row.id, version=row.version, updated_at=row.updated_at, item=item)
+
+
+def _check(item: Any) -> None:
+    details = item.details
+    problems: list[FieldProblem] = []
+    match details:
+        case Body():
+            problems = check_body(details, "/item/details")
+        case Lens():
+            problems = check_lens(details, "/item/details")
+        case Support():
+            problems = check_support(details, "/item/details")
+        case Filter():
+            problems = check_filter(details, "/item/details")
+    if problems:
+        raise SceneError(problems)
+
+
+def _fill(row: KitItem, item: Any) -> None:
+    if isinstance(item.details, Filter):
+        item = item.model_copy(update={"details": replace(item.details, id=str(row.id))})
+    dumped = _ITEM.dump_python(item, mode="json")
+    row.kind, row.name, row.details = dumped["kind"], dumped["details"]["name"], dumped["details"]
+
+
+def all_items() -> KitOut:
+    """Everything in the kit."""
+    with database().transaction() as session:
+        rows = session.scalars(
+            select(KitItem)
+            .where(KitItem.owner_id == owner(), KitItem.deleted_at.is_(None))
+            .order_by(KitItem.kind, KitItem.name, KitItem.id)
+        )
+        return KitOut(items=[present(row) for row in rows])
+
+
+def _add(session: Session, item_id: UUID | None, item: Any) -> KitItemOut:
+    row = KitItem(id=item_id or uuid4(), owner_id=owner())
+    _fill(row, item)
+    session.add(row)
+    session.flush()
+    return present(row)
+
+
+def add(new: KitItemNew) -> KitItemOut:
+    """Add an item."""
+    _check(new.item)
+    with database().transaction() as session:
+        check_new_id(session, KitItem, new.id)
+        return _add(session, new.id, new.item)
+
+
+def change(item_id: UUID, changed: KitItemChange) -> KitItemOut:
+    """Save a changed item over the version that was changed."""
+    _check(changed.item)
+    with database().transaction() as session:
+        row = find(session, KitItem, item_id, "kit item")
+        check_version(row, changed.version, "kit item", present)
+        if row.kind != changed.item.kind:
+            raise Refused("/item/kind", "An item cannot become another kind; add a new one.")
+        _fill(row, changed.item)
+        row.version += 1
+        session.flush()
+        return present(row)
+
+
+def duplicate(item_id: UUID) -> KitItemOut:
+    """Add a copy of an item."""
+    with database().transaction() as session:
+        original = present(find(session, KitItem, item_id, "kit item")).item
+        renamed = replace(original.details, name=copy_name(original.details.name))
+        return _add(session, None, original.model_copy(update={"details": renamed}))

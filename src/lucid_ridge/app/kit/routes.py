@@ -1,0 +1,52 @@
+"""Routes of the kit."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from lucid_ridge.app import editing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.kit import operations
+from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut
+from lucid_ridge.app.kit.tables import KitItem
+
+blueprint = APIBlueprint("kit", __name__, url_prefix="/api/kit", abp_tags=[Tag(name="kit")])
+
+
+@blueprint.get("", responses={200: KitOut})
+def list_kit() -> Response:
+    """All kit items."""
+    return answer(operations.all_items())
+
+
+@blueprint.post("", responses={201: KitItemOut, **INVALID})
+def add_kit_item(body: KitItemNew) -> Response:
+    """Add a kit item."""
+    return answer(operations.add(body), 201)
+
+
+@blueprint.put("/<uuid:id>", responses={200: KitItemOut, **INVALID, **MISSING, **STALE})
+def change_kit_item(path: IdPath, body: KitItemChange) -> Response:
+    """Save a changed kit item."""
+    return answer(operations.change(path.id, body))
+
+
+@blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+def delete_kit_item(path: IdPath) -> Response:
+    """Delete a kit item; it can be restored."""
+    editing.delete(KitItem, path.id, "kit item")
+    return nothing()
+
+
+@blueprint.post("/<uuid:id>/restore", responses={200: KitItemOut, **MISSING})
+def restore_kit_item(path: IdPath) -> Response:
+    """Bring a deleted kit item back."""
+    return answer(editing.restore(KitItem, path.id, "kit item", operations.present))
+
+
+@blueprint.post("/<uuid:id>/duplicate", responses={201: KitItemOut, **MISSING})
+def duplicate_kit_item(path: IdPath) -> Response:
+    """Add a copy of a kit item."""
+    return answer(operations.duplicate(path.id), 201)

@@ -1,0 +1,73 @@
+"""Requests and responses of the kit."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.core.stops.filters import Filter
+from lucid_ridge.core.technique.scene import Body, Lens, Support
+
+
+class BodyItem(BaseModel):
+    """A camera body."""
+
+    kind: Literal["body"]
+    details: Body
+
+
+class LensItem(BaseModel):
+    """A lens."""
+
+    kind: Literal["lens"]
+    details: Lens
+
+
+class FilterItem(BaseModel):
+    """A filter. Its own ``id`` is the item's; what is sent there is replaced."""
+
+    kind: Literal["filter"]
+    details: Filter
+
+
+class SupportItem(BaseModel):
+    """A tripod, a bag, or the hand."""
+
+    kind: Literal["support"]
+    details: Support
+
+
+AnyItem = Annotated[BodyItem | LensItem | FilterItem | SupportItem, Field(discriminator="kind")]
+
+
+class KitItemNew(JsonBody):
+    """An item to add; ``id`` may be chosen by the client."""
+
+    id: UUID | None = None
+    item: AnyItem
+
+
+class KitItemChange(JsonBody):
+    """An item as changed, and the version that was changed."""
+
+    version: Annotated[int, Field(ge=1)]
+    item: AnyItem
+
+
+class KitItemOut(BaseModel):
+    """An item as saved."""
+
+    id: UUID
+    version: int
+    updated_at: datetime
+    item: AnyItem
+
+
+class KitOut(BaseModel):
+    """All items, by kind and name."""
+
+    items: list[KitItemOut]

@@ -1,0 +1,19 @@
+"""Kit items."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from lucid_ridge.app.database import Base, Editable
+
+
+class KitItem(Editable, Base):
+    """A body, lens, filter or support; ``details`` is the core's record for its kind."""
+
+    __tablename__ = "kit_items"
+
+    kind: Mapped[str] = mapped_column(String(12), index=True)
+    details: Mapped[dict[str, Any]]

@@ -1,0 +1,1 @@
+"""Takes: sequences as they were carried out."""

@@ -1,0 +1,212 @@
+"""What can be done with takes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from pydantic import TypeAdapter
+from sqlalchemy import Select, func, select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.editing import check_version, database, find, owner
+from lucid_ridge.app.field.schemas import FieldPlan
+from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.logbook.schemas import (
+    FAULTS,
+    FaultCount,
+    FrameTaken,
+    PlaceCount,
+    PlanAgainstActual,
+    TakeBrief,
+    TakeNew,
+    TakeOut,
+    TakeReview,
+    TakesOut,
+    TakesQuery,
+)
+from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.core.figures import duration_text
+from lucid_ridge.core.stops.scales import shutter_text
+
+_PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
+_FRAMES: TypeAdapter[list[FrameTaken]] = TypeAdapter(list[FrameTaken])
+
+# An exposure this much off its plan is shown as different: a sixth of a stop.
+_SAME_WITHIN = 2 ** (1 / 6)
+
+
+def _local_text(instant: datetime, zone: str) -> str:
+    return instant.astimezone(ZoneInfo(zone)).strftime("%-d %B %Y, %H:%M")
+
+
+def compare(plan: FieldPlan, frames: list[FrameTaken]) -> list[PlanAgainstActual]:
+    """Each planned frame beside the last time it was taken."""
+    rows = []
+    for planned in plan.sequence.frames:
+        taken = [f for f in frames if f.number == planned.number]
+        done = [f for f in taken if f.status == "done"]
+        last = done[-1] if done else taken[-1] if taken else None
+        exposed = done[-1].exposed_s if done else 0.0
+        off = bool(done) and not planned.exposure_s / _SAME_WITHIN <= exposed <= planned.exposure_s * _SAME_WITHIN
+        rows.append(
+            PlanAgainstActual(
+                number=planned.number,
+                caption=planned.caption,
+                planned_text=f"{planned.focus.text}, {planned.aperture.text}, {planned.shutter.text}",
+                actual_text=shutter_text(exposed) if exposed > 0 else "skipped" if last else "not taken",
+                status="done" if done else "skipped" if last else "missing",
+                repeats=max(0, len(done) - 1),
+                fault=next((f.fault for f in reversed(taken) if f.fault), None),
+                note="; ".join(f.note for f in taken if f.note),
+                differs=off or not done,
+            )
+        )
+    return rows
+
+
+def present(session: Session, row: Take) -> TakeOut:
+    """The take as the API shows it."""
+    sequence = session.get_one(SequenceRow, row.sequence_id)
+    plan = _PLAN.validate_python(sequence.document)
+    return TakeOut(
+        id=row.id,
+        version=row.version,
+        sequence_id=row.sequence_id,
+        composition_id=row.composition_id,
+        composition_name=sequence.composition_name,
+        place_id=row.place_id,
+        place_name=sequence.place_name,
+        started_at=row.started_at,
+        started_text=_local_text(row.started_at, plan.time_zone),
+        ended_at=row.ended_at,
+        planned_total_text=plan.sequence.total.text,
+        actual_total_text=duration_text((row.ended_at - row.started_at).total_seconds()),
+        rating=row.rating,
+        note=row.note,
+        faults=row.faults,
+        plan=plan,
+        compared=compare(plan, _FRAMES.validate_python(row.document["frames"])),
+    )
+
+
+def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
+    """Write a take; whether it is new. The same id again gives the one written before."""
+    if new.ended_at < new.started_at:
+        raise Refused("/ended_at", "A take cannot end before it starts; check the clock.")
+    with database().transaction() as session:
+        kept = session.get(Take, take_id)
+        if kept is not None:
+            if kept.owner_id != owner():
+                raise NotFound("take")
+            return present(session, kept), False
+        sequence = session.get(SequenceRow, new.sequence_id)
+        if sequence is None or sequence.owner_id != owner():
+            raise Refused("/sequence_id", "There is no such sequence.")
+        faults = dict.fromkeys([*new.faults, *(f.fault for f in new.frames if f.fault)])
+        frames: list[dict[str, Any]] = _FRAMES.dump_python(new.frames, mode="json")
+        row = Take(
+            id=take_id,
+            owner_id=owner(),
+            name=sequence.composition_name,
+            sequence_id=sequence.id,
+            composition_id=sequence.composition_id,
+            place_id=sequence.place_id,
+            started_at=new.started_at,
+            ended_at=new.ended_at,
+            rating=new.rating,
+            note=new.note,
+            faults=list(faults),
+            document={"frames": frames},
+        )
+        session.add(row)
+        session.flush()
+        return present(session, row), True
+
+
+def one(take_id: UUID) -> TakeOut:
+    """One take."""
+    with database().transaction() as session:
+        return present(session, find(session, Take, take_id, "take"))
+
+
+def review(take_id: UUID, changed: TakeReview) -> TakeOut:
+    """Save rating, faults and note over the version that was changed."""
+    with database().transaction() as session:
+        row = find(session, Take, take_id, "take")
+        check_version(row, changed.version, "take", lambda r: present(session, r))
+        row.rating, row.note, row.faults = changed.rating, changed.note, list(dict.fromkeys(changed.faults))
+        row.version += 1
+        session.flush()
+        return present(session, row)
+
+
+def _settings_text(plan: FieldPlan) -> str:
+    first = plan.sequence.frames[0]
+    return f"{first.aperture.text}, {first.shutter.text}, ISO {first.iso.text}, filters: {first.filters}"
+
+
+def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
+    plan = _PLAN.validate_python(sequence.document)
+    done = {f["number"] for f in row.document["frames"] if f["status"] == "done"}
+    return TakeBrief(
+        id=row.id,
+        composition_id=row.composition_id,
+        composition_name=sequence.composition_name,
+        place_id=row.place_id,
+        place_name=sequence.place_name,
+        started_at=row.started_at,
+        started_text=_local_text(row.started_at, plan.time_zone),
+        settings_text=_settings_text(plan),
+        frames_done=len(done),
+        frames_planned=len(plan.sequence.frames),
+        rating=row.rating,
+        faults=row.faults,
+        note=row.note,
+    )
+
+
+def all_takes(query: TakesQuery) -> TakesOut:
+    """Takes, newest first, filtered; and the places and faults there are."""
+
+    def mine(statement: Select[Any]) -> Select[Any]:
+        return statement.where(Take.owner_id == owner(), Take.deleted_at.is_(None))
+
+    def filtered(statement: Select[Any]) -> Select[Any]:
+        statement = mine(statement)
+        if query.place_id is not None:
+            statement = statement.where(Take.place_id == query.place_id)
+        if query.fault is not None:
+            statement = statement.where(Take.faults.contains([query.fault]))
+        return statement
+
+    with database().transaction() as session:
+        rows = session.execute(
+            filtered(select(Take, SequenceRow).join(SequenceRow, SequenceRow.id == Take.sequence_id))
+            .order_by(Take.started_at.desc(), Take.id)
+            .offset(query.offset)
+            .limit(query.limit)
+        )
+        takes = [_brief(take, sequence) for take, sequence in rows]
+        total = session.scalar(filtered(select(func.count()).select_from(Take))) or 0
+        places = session.execute(
+            mine(select(Take.place_id, func.max(SequenceRow.place_name), func.count()))
+            .join(SequenceRow, SequenceRow.id == Take.sequence_id)
+            .group_by(Take.place_id)
+            .order_by(func.max(SequenceRow.place_name))
+        )
+        fault = func.unnest(Take.faults).label("fault")
+        counted = mine(select(fault, Take.id)).subquery()
+        faults = session.execute(
+            select(counted.c.fault, func.count()).group_by(counted.c.fault).order_by(func.count().desc(), counted.c.fault)
+        )
+        return TakesOut(
+            takes=takes,
+            total=total,
+            places=[PlaceCount(id=i, name=n, takes=c) for i, n, c in places],
+            faults=[FaultCount(fault=f, takes=c) for f, c in faults],
+            all_faults=list(FAULTS),
+        )

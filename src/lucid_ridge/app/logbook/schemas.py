@@ -1,0 +1,148 @@
+"""Requests and responses of the logbook."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal, get_args
+from uuid import UUID
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+
+from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.app.field.schemas import FieldPlan
+
+# The fault list of the trade (common practice).
+Fault = Literal[
+    "moved subject", "moved camera", "missed slice", "shake", "focus missed", "wind blur", "clipped channel",
+    "filter forgotten on", "filter forgotten off", "flat battery", "full card", "access refused", "late for the light",
+    "cloud bank", "layers merged", "wind on the reflection", "lens sprayed", "stack artefacts", "banded sky",
+    "vignette", "wrong white balance between layers",
+]  # fmt: skip
+FAULTS: tuple[str, ...] = get_args(Fault)
+
+Rating = Annotated[int, Field(ge=0, le=5)]
+TakeNote = Annotated[str, Field(max_length=4000, pattern="^[^\\x00]*$")]
+
+
+class FrameTaken(BaseModel):
+    """One frame of the sequence as it went. Several with one number are repeats."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    number: Annotated[int, Field(ge=1, le=2000)]
+    status: Literal["done", "skipped"]
+    started_at: AwareDatetime
+    exposed_s: Annotated[float, Field(ge=0, le=1_000_000)]
+    fault: Fault | None = None
+    note: Annotated[str, Field(max_length=400, pattern="^[^\\x00]*$")] = ""
+
+
+class TakeNew(JsonBody):
+    """What the field screen sends at the end; the id in the path makes it safe to send again."""
+
+    sequence_id: UUID
+    started_at: AwareDatetime
+    ended_at: AwareDatetime
+    frames: Annotated[list[FrameTaken], Field(max_length=4000)]
+    faults: Annotated[list[Fault], Field(max_length=21)] = []
+    rating: Rating | None = None
+    note: TakeNote = ""
+
+
+class TakeReview(JsonBody):
+    """Rating, faults and note as changed, and the version that was changed."""
+
+    version: Annotated[int, Field(ge=1)]
+    faults: Annotated[list[Fault], Field(max_length=21)]
+    rating: Rating | None
+    note: TakeNote
+
+
+class PlanAgainstActual(BaseModel):
+    """One frame planned beside what happened."""
+
+    number: int
+    caption: str
+    planned_text: str
+    actual_text: str
+    status: Literal["done", "skipped", "missing"]
+    repeats: int
+    fault: str | None
+    note: str
+    differs: bool
+
+
+class TakeOut(BaseModel):
+    """A take as saved, planned beside actual."""
+
+    id: UUID
+    version: int
+    sequence_id: UUID
+    composition_id: UUID
+    composition_name: str
+    place_id: UUID
+    place_name: str
+    started_at: datetime
+    started_text: str
+    ended_at: datetime
+    planned_total_text: str
+    actual_total_text: str
+    rating: int | None
+    note: str
+    faults: list[str]
+    plan: FieldPlan
+    compared: list[PlanAgainstActual]
+
+
+class TakeBrief(BaseModel):
+    """A take in the list."""
+
+    id: UUID
+    composition_id: UUID
+    composition_name: str
+    place_id: UUID
+    place_name: str
+    started_at: datetime
+    started_text: str
+    settings_text: str
+    frames_done: int
+    frames_planned: int
+    rating: int | None
+    faults: list[str]
+    note: str
+
+
+class TakesQuery(BaseModel):
+    """Filters of the list."""
+
+    model_config = ConfigDict(extra="ignore")
+
+    place_id: UUID | None = None
+    fault: Fault | None = None
+    offset: Annotated[int, Field(ge=0, le=10_000_000)] = 0
+    limit: Annotated[int, Field(ge=1, le=200)] = 50
+
+
+class PlaceCount(BaseModel):
+    """Takes at one place."""
+
+    id: UUID
+    name: str
+    takes: int
+
+
+class FaultCount(BaseModel):
+    """Takes with one fault."""
+
+    fault: str
+    takes: int
+
+
+class TakesOut(BaseModel):
+    """Takes, newest first, and what one can filter by."""
+
+    takes: list[TakeBrief]
+    total: int
+    places: list[PlaceCount]
+    faults: list[FaultCount]
+    all_faults: list[str]

@@ -1,0 +1,52 @@
+"""Routes of places."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from lucid_ridge.app import editing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.places import operations
+from lucid_ridge.app.places.schemas import PlaceChange, PlaceNew, PlaceOut, PlacesOut
+from lucid_ridge.app.places.tables import PlaceRow
+
+blueprint = APIBlueprint("places", __name__, url_prefix="/api/places", abp_tags=[Tag(name="places")])
+
+
+@blueprint.get("", responses={200: PlacesOut})
+def list_places() -> Response:
+    """All places."""
+    return answer(operations.all_places())
+
+
+@blueprint.post("", responses={201: PlaceOut, **INVALID})
+def add_place(body: PlaceNew) -> Response:
+    """Add a place."""
+    return answer(operations.add(body), 201)
+
+
+@blueprint.put("/<uuid:id>", responses={200: PlaceOut, **INVALID, **MISSING, **STALE})
+def change_place(path: IdPath, body: PlaceChange) -> Response:
+    """Save a changed place."""
+    return answer(operations.change(path.id, body))
+
+
+@blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+def delete_place(path: IdPath) -> Response:
+    """Delete a place; its compositions are hidden with it, and come back with it."""
+    editing.delete(PlaceRow, path.id, "place")
+    return nothing()
+
+
+@blueprint.post("/<uuid:id>/restore", responses={200: PlaceOut, **MISSING})
+def restore_place(path: IdPath) -> Response:
+    """Bring a deleted place back."""
+    return answer(editing.restore(PlaceRow, path.id, "place", operations.present))
+
+
+@blueprint.post("/<uuid:id>/duplicate", responses={201: PlaceOut, **MISSING})
+def duplicate_place(path: IdPath) -> Response:
+    """Add a copy of a place."""
+    return answer(operations.duplicate(path.id), 201)

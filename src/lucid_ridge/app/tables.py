@@ -1,0 +1,10 @@
+"""Every table of the application, for migrations."""
+
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.database import Base, Photographer
+from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.places.tables import PlaceRow
+
+__all__ = ["Base", "CompositionRow", "KitItem", "Photographer", "PlaceRow", "SequenceRow", "Take"]

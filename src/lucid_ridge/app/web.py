@@ -1,0 +1,53 @@
+"""The built front end: hashed assets for ever, the page itself never cached, precompressed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Blueprint, Response, abort, request, send_file
+
+CONTENT_POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
+    "connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
+
+
+def make_blueprint(built: Path) -> Blueprint:
+    """Serve the files under *built*, and its page for every other path outside the API."""
+    blueprint = Blueprint("web", __name__)
+    root = built.resolve()
+
+    def file(path: Path, hashed: bool) -> Response:
+        packed = path.with_name(path.name + ".gz")
+        gzipped = packed.is_file() and "gzip" in request.headers.get("Accept-Encoding", "")
+        response = send_file(packed if gzipped else path, mimetype=_MIME.get(path.suffix))
+        if gzipped:
+            response.headers["Content-Encoding"] = "gzip"
+        response.headers["Vary"] = "Accept-Encoding"
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if hashed else "no-cache"
+        return response
+
+    @blueprint.get("/", defaults={"path": ""})
+    @blueprint.get("/<path:path>")
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            abort(404)
+        wanted = (root / path).resolve()
+        if path and wanted.is_relative_to(root) and wanted.is_file():
+            return file(wanted, hashed=path.startswith("assets/"))
+        if path.startswith("assets/") or not (root / "index.html").is_file():
+            abort(404)
+        return file(root / "index.html", hashed=False)
+
+    return blueprint
+
+
+_MIME = {
+    ".html": "text/html",
+    ".js": "text/javascript",
+    ".css": "text/css",
+    ".svg": "image/svg+xml",
+    ".woff2": "font/woff2",
+    ".png": "image/png",
+    ".json": "application/json",
+}

@@ -1,0 +1,1 @@
+"""The demo: an invented upland valley with invented kit, compositions and takes."""

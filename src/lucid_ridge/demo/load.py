@@ -1,0 +1,33 @@
+"""Put the demo data into an empty database. Identifiers are the same every time."""
+
+from __future__ import annotations
+
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+from sqlalchemy import func, select
+
+from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Photographer
+from lucid_ridge.app.tables import PlaceRow
+
+
+def demo_id(name: str) -> UUID:
+    """The identifier of a demo record."""
+    return uuid5(NAMESPACE_URL, f"lucid-ridge-demo/{name}")
+
+
+def ensure_photographer(database_url: str) -> None:
+    """Make the local photographer, who owns everything, if there is none."""
+    with Database(database_url).transaction() as session:
+        if session.get(Photographer, LOCAL_PHOTOGRAPHER) is None:
+            session.add(Photographer(id=LOCAL_PHOTOGRAPHER, name="Local photographer"))
+
+
+def load_demo(database_url: str) -> bool:
+    """Load the demo unless there are places already; whether it was loaded."""
+    with Database(database_url).transaction() as session:
+        if session.scalar(select(func.count()).select_from(PlaceRow)):
+            return False
+    from lucid_ridge.demo.valley import load_valley
+
+    load_valley(database_url)
+    return True

@@ -1,0 +1,158 @@
+"""Load the invented valley through the same operations that the interface uses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+
+from lucid_ridge.app.compositions import operations as compositions
+from lucid_ridge.app.compositions.schemas import CompositionNew
+from lucid_ridge.app.factory import Configuration, create_app
+from lucid_ridge.app.field import operations as field
+from lucid_ridge.app.field.schemas import SequenceNew
+from lucid_ridge.app.kit import operations as kit
+from lucid_ridge.app.kit.schemas import BodyItem, FilterItem, KitItemNew, LensItem, SupportItem
+from lucid_ridge.app.logbook import operations as logbook
+from lucid_ridge.app.logbook.schemas import Fault, FrameTaken, TakeNew
+from lucid_ridge.app.places import operations as places
+from lucid_ridge.app.places.schemas import PlaceNew
+from lucid_ridge.core.stops.filters import Filter, FilterInUse
+from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_change
+from lucid_ridge.core.technique.scene import Composition, Kit, Scene
+from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
+from lucid_ridge.demo.kit import BODIES, FILTERS, LENSES, SUPPORTS
+from lucid_ridge.demo.load import demo_id
+
+
+@dataclass(frozen=True)
+class DemoTake:
+    """A take: what was changed before it, when, and what came of it."""
+
+    composition: str
+    started: datetime
+    changes: tuple[Change, ...]
+    rating: int | None
+    faults: tuple[Fault, ...]
+    note: str
+    fault_frame: int = 0
+    late_factor: float = 1.0
+
+
+def _morning(day: int, hour: int, minute: int) -> datetime:
+    return datetime(2026, 10, day, hour, minute, tzinfo=UTC)
+
+
+_POL = FilterInUse(filter_id="pol", strength=2 / 3)
+TAKES = (
+    DemoTake(
+        "boathouse", _morning(3, 7, 2), (TakeSlices(mode="gapless"),), 2, ("cloud bank",),
+        "Bank on the horizon; the light never reached the boathouse.",
+    ),
+    DemoTake(
+        "boathouse", _morning(10, 7, 20), (TakeSlices(mode="gapless"), TakeBracket(mode="range")), 4, (),
+        "Clean stack. Wind fell just after sunrise.",
+    ),
+    DemoTake(
+        "boathouse", _morning(17, 7, 31),
+        (PutOn(filters=(_POL, FilterInUse(filter_id="nd6"))), SetBulb(on=True)), 3, ("wind on the reflection",),
+        "Gusts broke the reflection in the second half of the exposure.", 1, 0.8,
+    ),
+    DemoTake("glass", _morning(17, 6, 58), (), 5, (), "Two minutes of flat calm. Keep."),
+    DemoTake("stones", _morning(4, 15, 32), (), 3, ("wind blur",), "Bracken smeared, the water is right.", 1),
+    DemoTake("stones", _morning(11, 15, 50), (TakeSlices(mode="gapless"),), 1, ("moved camera",), "A leg sank between slices.", 2),
+    DemoTake("cotton", _morning(11, 16, 30), (), 4, (), "Sun just behind the heads, rim of light on every tuft."),
+    DemoTake("heather", _morning(12, 7, 8), (TakeSlices(mode="gapless"),), 3, ("missed slice",), "Breath on the lens; one slice short.", 3),
+    DemoTake("sundew", _morning(12, 9, 15), (), 4, (), "Stack went together without a halo."),
+)  # fmt: skip
+
+
+def _load_kit() -> None:
+    for name, body in BODIES.items():
+        kit.add(KitItemNew(id=demo_id(f"body/{name}"), item=BodyItem(kind="body", details=body)))
+    for name, lens in LENSES.items():
+        kit.add(KitItemNew(id=demo_id(f"lens/{name}"), item=LensItem(kind="lens", details=lens)))
+    for name, support in SUPPORTS.items():
+        kit.add(KitItemNew(id=demo_id(f"support/{name}"), item=SupportItem(kind="support", details=support)))
+    for name, owned in FILTERS.items():
+        kit.add(KitItemNew(id=demo_id(f"filter/{name}"), item=FilterItem(kind="filter", details=owned)))
+
+
+def _with_saved_ids(composition: Composition) -> Composition:
+    """Filters by the ids they were saved under."""
+    uses = tuple(
+        replace(use, filter_id=str(demo_id(f"filter/{use.filter_id}"))) for use in composition.settings.filters
+    )
+    return replace(composition, settings=replace(composition.settings, filters=uses))
+
+
+def _scene(name: str, composition: Composition) -> Scene:
+    chosen = COMPOSITIONS[name]
+    owned: tuple[Filter, ...] = tuple(replace(f, id=str(demo_id(f"filter/{f.id}"))) for f in FILTERS.values())
+    gear = Kit(body=BODIES[chosen.body], lens=LENSES[chosen.lens], support=SUPPORTS[chosen.support], filters=owned)
+    return Scene(place=PLACES[chosen.place].place, kit=gear, composition=_with_saved_ids(composition))
+
+
+def _load_take(number: int, take: DemoTake) -> None:
+    composition = replace(COMPOSITIONS[take.composition].composition, moment_utc=take.started)
+    scene = _scene(take.composition, composition)
+    plain = replace(scene, composition=composition)
+    for change in take.changes:
+        plain = replace(plain, composition=apply_change(plain.composition, plain.kit, change))
+    scene = replace(scene, composition=_with_saved_ids(plain.composition))
+    made, _ = field.make(
+        SequenceNew(
+            id=demo_id(f"sequence/{number}"),
+            composition_id=demo_id(f"composition/{take.composition}"),
+            scene=scene,
+        )
+    )
+    clock = take.started
+    frames = []
+    for planned in made.plan.sequence.frames:
+        at_fault = planned.number == take.fault_frame and bool(take.faults)
+        frames.append(
+            FrameTaken(
+                number=planned.number,
+                status="done",
+                started_at=clock,
+                exposed_s=planned.exposure_s * (take.late_factor if at_fault else 1.0),
+                fault=take.faults[0] if at_fault else None,
+            )
+        )
+        clock += timedelta(seconds=round(planned.duration_s * 1.3))
+    logbook.record(
+        demo_id(f"take/{number}"),
+        TakeNew(
+            sequence_id=made.id,
+            started_at=take.started,
+            ended_at=clock,
+            frames=frames,
+            faults=list(take.faults),
+            rating=take.rating,
+            note=take.note,
+        ),
+    )
+
+
+def load_valley(database_url: str) -> None:
+    """Kit, places, compositions and takes."""
+    with create_app(Configuration(database_url)).app_context():
+        _load_kit()
+        for name, place in PLACES.items():
+            places.add(
+                PlaceNew(id=demo_id(f"place/{name}"), place=place.place, access=place.access, hazards=place.hazards)
+            )
+        for name, made in COMPOSITIONS.items():
+            compositions.add(
+                CompositionNew(
+                    id=demo_id(f"composition/{name}"),
+                    name=made.name,
+                    place_id=demo_id(f"place/{made.place}"),
+                    body_id=demo_id(f"body/{made.body}"),
+                    lens_id=demo_id(f"lens/{made.lens}"),
+                    support_id=demo_id(f"support/{made.support}"),
+                    composition=_with_saved_ids(made.composition),
+                )
+            )
+        for number, take in enumerate(TAKES, start=1):
+            _load_take(number, take)

@@ -1,0 +1,1 @@
+"""Running the application: its own PostgreSQL cluster, and the server."""

@@ -1,0 +1,104 @@
+"""Start everything, say where it is, and stop everything that was started."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from types import FrameType
+
+from lucid_ridge.runtime.cluster import Cluster
+
+ROOT = Path(__file__).resolve().parents[3]
+STATE = ROOT / ".state"
+DEFAULT_PORT = 8420
+
+
+def _listening_port(wanted: int) -> int:
+    """*wanted* if it is free, else any free one."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", wanted))
+        except OSError:
+            probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def start_server(database_url: str, port: int, log: Path) -> subprocess.Popen[bytes]:
+    """Start gunicorn on loopback and wait until it answers.
+
+    Raises
+    ------
+    RuntimeError
+        If it does not come up within half a minute; the log is in the message.
+    """
+    environment = os.environ | {"LUCID_RIDGE_DATABASE_URL": database_url, "PYTHONTZPATH": ""}
+    with log.open("ab") as out:
+        server = subprocess.Popen(
+            [
+                sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
+                "--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--workers", "2", "--threads", "4",
+                "--preload", "--access-logfile", "-", "lucid_ridge.runtime.wsgi:application",
+            ],
+            cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
+        )  # fmt: skip
+    for _ in range(300):
+        if server.poll() is not None:
+            break
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/places", timeout=5):
+                return server
+        except OSError:
+            time.sleep(0.1)
+    server.kill()
+    raise RuntimeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
+
+
+def stop_server(server: subprocess.Popen[bytes]) -> None:
+    """Stop gunicorn and its workers."""
+    if server.poll() is None:
+        server.terminate()
+        try:
+            server.wait(15)
+        except subprocess.TimeoutExpired:
+            os.killpg(server.pid, signal.SIGKILL)
+
+
+def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
+    """Start with demo data (kept once loaded; none with *empty*), until interrupted."""
+    from lucid_ridge.app.migrations import migrate
+    from lucid_ridge.demo.load import ensure_photographer, load_demo
+
+    def leave(_: int, __: FrameType | None) -> None:
+        raise KeyboardInterrupt
+
+    signal.signal(signal.SIGTERM, leave)
+    signal.signal(signal.SIGHUP, leave)
+    cluster = Cluster(STATE / ("empty" if empty else "demo"))
+    server: subprocess.Popen[bytes] | None = None
+    try:
+        cluster.start()
+        url = cluster.url()
+        migrate(url)
+        ensure_photographer(url)
+        if not empty:
+            load_demo(url)
+        chosen = _listening_port(port)
+        server = start_server(url, chosen, STATE / "server.log")
+        print(f"Lucid Ridge is ready: http://127.0.0.1:{chosen}/   (Ctrl-C stops it)", flush=True)
+        server.wait()
+        print(f"The server stopped by itself; its log is {STATE / 'server.log'}.", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        print("\nStopping.", flush=True)
+        return 0
+    finally:
+        if server is not None:
+            stop_server(server)
+        cluster.stop()
