@@ -1866,6 +1866,8 @@ export interface components {
          * @description A day from midnight to midnight in the place's zone; heights 0 (20 stops down) to 1 (noon).
          */
         Ribbon: {
+            /** Date Iso */
+            date_iso: string;
             /** Date Text */
             date_text: string;
             /**

@@ -59,6 +59,7 @@ class Ribbon:
     start_utc: datetime
     end_utc: datetime
     date_text: str
+    date_iso: str
     moment: float
     moment_text: str
     hill: tuple[tuple[float, float], ...]
@@ -151,6 +152,7 @@ def _ribbon(state: State, day: LightDay, start: datetime, end: datetime, rate: f
         start_utc=start,
         end_utc=end,
         date_text=start.astimezone(zone).strftime("%a %-d %B %Y"),
+        date_iso=start.astimezone(zone).strftime("%Y-%m-%d"),
         moment=min(max((state.unix_s - first) / span, 0.0), 1.0),
         moment_text=f"{_clock(state.unix_s, zone)} {_rate_text(rate)[0]}",
         hill=tuple((round(i / last, 5), round(float(max(heights[i], 0.0)), 4)) for i in picks),

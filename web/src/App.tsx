@@ -1,0 +1,27 @@
+import { lazy, Suspense } from "react";
+import { Route, Routes } from "react-router";
+
+import { Loading, NotHere } from "./shell/states";
+
+const PlacesPage = lazy(() => import("./places/PlacesPage"));
+const KitPage = lazy(() => import("./kit/KitPage"));
+const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
+const FieldPage = lazy(() => import("./field/FieldPage"));
+const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
+const TakePage = lazy(() => import("./logbook/TakePage"));
+
+export function App() {
+  return (
+    <Suspense fallback={<Loading what="the page" />}>
+      <Routes>
+        <Route path="/" element={<PlacesPage />} />
+        <Route path="/kit" element={<KitPage />} />
+        <Route path="/compositions/:id" element={<WorkbenchPage />} />
+        <Route path="/field/:id" element={<FieldPage />} />
+        <Route path="/logbook" element={<LogbookPage />} />
+        <Route path="/logbook/:id" element={<TakePage />} />
+        <Route path="*" element={<NotHere />} />
+      </Routes>
+    </Suspense>
+  );
+}

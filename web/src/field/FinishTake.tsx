@@ -1,0 +1,65 @@
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { FrameTaken, SequenceOut } from "../api/types";
+import { TextField } from "../shell/fields";
+import { Rating } from "../shell/Rating";
+import type { Clock } from "./clock";
+import { enqueue, flush } from "./queue";
+
+interface Props {
+  sequence: SequenceOut;
+  progress: { takeId: string; startedAt: string | null; frames: FrameTaken[] };
+  clock: Clock;
+  onAgain: () => void;
+  onDone: (outcome: { waiting: boolean }) => void;
+}
+
+/** The end of a sequence: rate it, note what happened, write the take. */
+export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props) {
+  const [rating, setRating] = useState<number | null>(null);
+  const [note, setNote] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [refused, setRefused] = useState<string>();
+  const [endedAt] = useState(() => new Date(clock.now()).toISOString());
+  const done = new Set(progress.frames.filter((one) => one.status === "done").map((one) => one.number)).size;
+  const faults = [...new Set(progress.frames.flatMap((one) => (one.fault ? [one.fault] : [])))];
+  const write = async () => {
+    setBusy(true);
+    enqueue(progress.takeId, { sequence_id: sequence.id, started_at: progress.startedAt ?? endedAt, ended_at: endedAt, frames: progress.frames, faults, rating, note });
+    const outcome = await flush();
+    setBusy(false);
+    const no = outcome.refused.find((one) => one.id === progress.takeId);
+    if (no) setRefused(no.why);
+    else onDone({ waiting: !outcome.sent.includes(progress.takeId) });
+  };
+  return (
+    <Flex direction="column" flex="1" mt="18px" gap="3">
+      <chakra.h1 fontSize="27px" fontWeight="700">
+        Sequence done
+      </chakra.h1>
+      <Box>
+        {done} of {sequence.plan.sequence.frames.length} frames taken{faults.length > 0 ? `; noted: ${faults.join(", ")}` : ""}.
+      </Box>
+      <Box>
+        <Box fontSize="13px" color="muted" mb="1">
+          How good does it look?
+        </Box>
+        <Rating rating={rating} onRate={setRating} big />
+      </Box>
+      <TextField long label="note" value={note} onCommit={setNote} placeholder="Wind, light, what to try next time" />
+      {refused ? (
+        <Box role="alert" color="rust">
+          {refused}
+        </Box>
+      ) : null}
+      <Box flex="1" />
+      <Button variant="solid" size="xl" onClick={() => void write()} loading={busy}>
+        Write the take
+      </Button>
+      <Button size="lg" onClick={onAgain}>
+        Repeat the last frame
+      </Button>
+    </Flex>
+  );
+}

@@ -1,0 +1,150 @@
+import { Box } from "@chakra-ui/react";
+import { memo, useCallback, useEffect, useRef, useState } from "react";
+
+import type { Ribbon } from "../api/types";
+import { paint } from "../theme/system";
+import { useHatches } from "./hatches";
+
+const TALL = 112;
+const HILL_TOP = 20;
+const HILL = 44;
+const BAND = 66;
+const BAND_TALL = 22;
+const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_evening_end", "noon"]);
+
+const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
+
+/** The instant at a share of the day; the day's bounds come from the server. */
+function instantAt(ribbon: Ribbon, share: number): string {
+  const start = Date.parse(ribbon.start_utc);
+  const end = Date.parse(ribbon.end_utc);
+  const minute = 60_000;
+  const at = Math.round((start + share * (end - start)) / minute) * minute;
+  return new Date(Math.min(Math.max(at, start), end - minute)).toISOString();
+}
+
+interface Props {
+  ribbon: Ribbon;
+  onMoment: (utc: string) => void;
+  onStep: (minutes: number) => void;
+  onEvent: (direction: 1 | -1) => void;
+}
+
+/** The day relative to the view: the hill of light, its direction, and the moment as a post to drag. */
+export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onEvent }: Props) {
+  const ref = useRef<HTMLDivElement>(null);
+  const [wide, setWide] = useState(1248);
+  const [dragged, setDragged] = useState<number>();
+  const { defs, url } = useHatches();
+  useEffect(() => {
+    if (!ref.current) return;
+    const watch = new ResizeObserver(([entry]) => entry && setWide(Math.max(320, entry.contentRect.width)));
+    watch.observe(ref.current);
+    return () => watch.disconnect();
+  }, []);
+  const share = useCallback((clientX: number) => {
+    const box = ref.current?.getBoundingClientRect();
+    return box ? Math.min(Math.max((clientX - box.left) / box.width, 0), 1) : 0;
+  }, []);
+  const moment = dragged ?? ribbon.moment;
+  const x = (s: number) => s * wide;
+  const flag = Math.min(Math.max(x(moment), 0), wide - 236);
+  return (
+    <Box
+      ref={ref}
+      position="relative"
+      h={`${TALL}px`}
+      role="slider"
+      tabIndex={0}
+      aria-label="Moment of the day"
+      aria-valuemin={0}
+      aria-valuemax={1440}
+      aria-valuenow={Math.round(ribbon.moment * 1440)}
+      aria-valuetext={`${ribbon.moment_text}, ${ribbon.date_text}`}
+      data-testid="day-ribbon"
+      cursor="ew-resize"
+      css={{ touchAction: "none", userSelect: "none" }}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        const s = share(e.clientX);
+        setDragged(s);
+        onMoment(instantAt(ribbon, s));
+      }}
+      onPointerMove={(e) => {
+        if (dragged === undefined) return;
+        const s = share(e.clientX);
+        setDragged(s);
+        onMoment(instantAt(ribbon, s));
+      }}
+      onPointerUp={() => setDragged(undefined)}
+      onPointerCancel={() => setDragged(undefined)}
+      onKeyDown={(e) => {
+        if (e.key === "ArrowLeft" || e.key === "ArrowRight") {
+          e.preventDefault();
+          onStep((e.key === "ArrowRight" ? 1 : -1) * (e.shiftKey ? 30 : 1));
+        }
+        if (e.key === "PageUp" || e.key === "PageDown") {
+          e.preventDefault();
+          onEvent(e.key === "PageDown" ? 1 : -1);
+        }
+      }}
+    >
+      <svg width={wide} height={TALL} viewBox={`0 0 ${wide} ${TALL}`} style={{ display: "block" }}>
+        {defs}
+        <path d={`M0 ${HILL_TOP + HILL}L${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
+        <path d={`M${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
+        <text x="4" y="13" fontSize="11" fill={paint("muted")}>
+          stops below the day's brightest · {ribbon.date_text}
+          {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
+        </text>
+        {ribbon.segments.map((segment) => {
+          const left = x(segment.start);
+          const width = x(segment.end) - left;
+          const hatch = FILLS[segment.side];
+          return (
+            <g key={`${segment.start}`}>
+              <rect x={left} y={BAND} width={width} height={BAND_TALL} fill={segment.side === "front" ? paint("cloud") : paint("panel")} stroke={paint("line")} />
+              {hatch ? <rect x={left} y={BAND} width={width} height={BAND_TALL} fill={url(hatch)} /> : null}
+              {width > 70 ? (
+                <g>
+                  <rect x={left + 4} y={BAND + 3} width={segment.text.length * 7 + 8} height={BAND_TALL - 6} fill={paint("panel")} />
+                  <text x={left + 8} y={BAND + 15} fontSize="11.5" fontWeight="700" fill={paint("ink")} style={{ fontFamily: "var(--lr-fonts-body)" }}>
+                    {segment.text}
+                  </text>
+                </g>
+              ) : null}
+            </g>
+          );
+        })}
+        {ribbon.events
+          .filter((event) => NAMED_EVENTS.has(event.name))
+          .map((event) => (
+            <g key={event.name} transform={`translate(${x(event.position)} ${HILL_TOP + HILL})`}>
+              <path d="M0 -1l4.500 -7h-9Z" fill={paint("ink")} />
+              <title>{`${event.text} ${event.time_text}`}</title>
+            </g>
+          ))}
+        {ribbon.events
+          .filter((event) => event.name === "sunrise" || event.name === "sunset")
+          .map((event) => (
+            <text key={event.name} x={x(event.position) + (event.name === "sunrise" ? 8 : -8)} y={HILL_TOP + HILL - 3} fontSize="11" fill={paint("ink")} textAnchor={event.name === "sunrise" ? "start" : "end"} stroke={paint("lake")} strokeWidth="3" style={{ paintOrder: "stroke" }}>
+              {event.text} {event.time_text}
+            </text>
+          ))}
+        {ribbon.ticks.map((tick) => (
+          <g key={tick.position} transform={`translate(${x(tick.position)} ${BAND + BAND_TALL})`}>
+            <path d="M0.500 0v5" stroke={paint("muted")} />
+            <text x={tick.position > 0.97 ? -2 : 3} y="17" fontSize="11" fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
+              {tick.text}
+            </text>
+          </g>
+        ))}
+        <path d={`M${x(moment)} 0V${BAND + BAND_TALL + 4}`} stroke={paint("rust")} strokeWidth="2" />
+        <rect x={flag} y="0" width="236" height="18" fill={paint("rust")} />
+        <text x={flag + 8} y="13" fontSize="12" fontWeight="700" fill={paint("onRust")} data-testid="moment">
+          {ribbon.moment_text}
+        </text>
+      </svg>
+    </Box>
+  );
+});

@@ -1,0 +1,52 @@
+import { Box, chakra } from "@chakra-ui/react";
+import { memo } from "react";
+
+import type { Exposed } from "../api/types";
+
+interface Props {
+  frames: Exposed[];
+  current?: number | undefined;
+  done?: ReadonlySet<number>;
+  onPick?: (number: number) => void;
+  tall?: string;
+}
+
+/** One box for each exposure, as wide as it takes long; slices are set apart, brackets have steps of fill. */
+export const SequenceStrip = memo(function SequenceStrip({ frames, current, done, onPick, tall = "34px" }: Props) {
+  const longest = Math.max(...frames.map((f) => f.duration_s));
+  const all = frames.reduce((sum, f) => sum + f.duration_s, 0);
+  const offsets = [...new Set(frames.map((f) => f.offset_stops))].sort((a, b) => a - b);
+  return (
+    <Box display="flex" gap="2px" h={tall} data-testid="sequence-strip" aria-label={`${frames.length} exposures`} role="group">
+      {frames.map((frame, i) => {
+        const isNewSlice = i > 0 && frames[i - 1]?.slice_number !== frame.slice_number;
+        const level = offsets.length > 1 ? 25 + (75 * (offsets.indexOf(frame.offset_stops) + 1)) / offsets.length : 100;
+        const now = frame.number === current;
+        const gone = done?.has(frame.number) ?? false;
+        const label = `Frame ${frame.number}: ${frame.caption}, ${frame.shutter.text}${gone ? ", done" : ""}`;
+        const content = (
+          <Box position="absolute" insetX="0" bottom="0" h={`${level}%`} bg={now ? "rust" : gone ? "moss" : "mossFaint"} />
+        );
+        const shared = {
+          position: "relative",
+          flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
+          flexBasis: "4px",
+          minW: "4px",
+          ml: isNewSlice ? "6px" : "0",
+          borderWidth: "1px",
+          borderColor: now ? "rust" : "moss",
+          overflow: "hidden",
+        } as const;
+        return onPick ? (
+          <chakra.button key={frame.number} type="button" title={label} aria-label={label} aria-current={now ? "step" : undefined} cursor="pointer" {...shared} onClick={() => onPick(frame.number)}>
+            {content}
+          </chakra.button>
+        ) : (
+          <Box key={frame.number} title={label} {...shared}>
+            {content}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+});

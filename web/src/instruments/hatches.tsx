@@ -1,0 +1,32 @@
+import { useId } from "react";
+
+import { paint } from "../theme/system";
+
+/** Hatchings, so that no meaning hangs on colour alone. Each drawing makes its own, by id. */
+export function useHatches() {
+  const id = useId().replace(/[^a-zA-Z0-9]/g, "");
+  const url = (name: string) => `url(#${id}-${name})`;
+  const defs = (
+    <defs>
+      <pattern id={`${id}-upright`} width="6" height="6" patternUnits="userSpaceOnUse">
+        <path d="M3 0V6" stroke={paint("rust")} strokeWidth="1.6" />
+      </pattern>
+      <pattern id={`${id}-left`} width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d="M4 0V9" stroke={paint("moss")} strokeWidth="2.6" />
+      </pattern>
+      <pattern id={`${id}-right`} width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+        <path d="M4 0V9" stroke={paint("moss")} strokeWidth="2.6" />
+      </pattern>
+      <pattern id={`${id}-shade`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(35)">
+        <path d="M3 0V7" stroke={paint("ground")} strokeWidth="0.8" opacity="0.55" />
+      </pattern>
+      <pattern id={`${id}-gap`} width="6" height="6" patternUnits="userSpaceOnUse">
+        <path d="M0 0L6 6M6 0L0 6" stroke={paint("rust")} strokeWidth="1.2" />
+      </pattern>
+      <pattern id={`${id}-ripple`} width="46" height="15" patternUnits="userSpaceOnUse">
+        <path d="M2 4H20M28 11H42" stroke={paint("cloud")} strokeWidth="2" opacity="0.8" />
+      </pattern>
+    </defs>
+  );
+  return { defs, url };
+}

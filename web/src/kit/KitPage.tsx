@@ -1,0 +1,86 @@
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask, problemOf } from "../api/client";
+import { kitQuery, queryClient } from "../api/queries";
+import type { KitItemOut } from "../api/types";
+import { notify } from "../shell/notices";
+import { Loading, Trouble } from "../shell/states";
+import { Page } from "../shell/TopBar";
+import { FRESH, type Kind, KINDS, summary } from "./fields";
+import { KitSheet } from "./KitSheet";
+
+const refresh = () => queryClient.invalidateQueries({ queryKey: ["kit"] });
+
+function tell(error: unknown) {
+  const problem = problemOf(error);
+  notify({ title: problem.title, detail: problem.detail, kind: "trouble" });
+}
+
+function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
+  const path = { params: { path: { id: one.id } } };
+  const { name } = one.item.details;
+  const remove = () =>
+    ask(api.DELETE("/api/kit/{id}", path)).then(() => {
+      void refresh();
+      notify({ title: `${name} deleted`, undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, tell) });
+    }, tell);
+  return (
+    <Flex align="center" gap="2" py="6px" borderTopWidth="1px" borderColor="line">
+      <Box flex="1" minW="0">
+        <Box fontWeight="700">{name}</Box>
+        <Box fontSize="12.5px" color="muted">
+          {summary(one.item)}
+        </Box>
+      </Box>
+      <Button onClick={onEdit} aria-label={`Edit ${name}`}>
+        Edit
+      </Button>
+      <Button onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, tell)} aria-label={`Duplicate ${name}`}>
+        Duplicate
+      </Button>
+      <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>
+        Delete
+      </Button>
+    </Flex>
+  );
+}
+
+/** What is owned: only these are ever proposed. */
+export default function KitPage() {
+  const kit = useQuery(kitQuery);
+  const [editing, setEditing] = useState<KitItemOut>();
+  const [adding, setAdding] = useState<Kind>();
+  return (
+    <Page title="Kit" intro="What you own. Only these are ever proposed, with their real limits and costs.">
+      {kit.isError && !kit.data ? <Trouble error={kit.error} again={() => void kit.refetch()} /> : null}
+      {kit.isPending ? <Loading what="the kit" /> : null}
+      {kit.data ? (
+        <Box display="grid" gridTemplateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap="5">
+          {KINDS.map(([kind, title, one]) => {
+            const items = kit.data.filter(({ item }) => item.kind === kind);
+            return (
+              <Box as="section" key={kind} bg="panel" borderWidth="1px" borderColor="line" p="4" aria-label={title}>
+                <Flex align="center" mb="2">
+                  <chakra.h2 flex="1" fontSize="17px" fontWeight="700">
+                    {title}
+                  </chakra.h2>
+                  <Button variant="outline" onClick={() => setAdding(kind)}>
+                    Add {one}
+                  </Button>
+                </Flex>
+                {items.map((item) => (
+                  <Line key={item.id} one={item} onEdit={() => setEditing(item)} />
+                ))}
+                {items.length === 0 ? <Box color="muted">None yet. A composition needs {kind === "filter" ? "none, but a long exposure does" : one}.</Box> : null}
+              </Box>
+            );
+          })}
+        </Box>
+      ) : null}
+      {editing ? <KitSheet key={editing.id} saved={editing} kind={editing.item.kind} start={editing.item.details} onClose={() => setEditing(undefined)} /> : null}
+      {adding ? <KitSheet key={adding} kind={adding} start={FRESH[adding]} onClose={() => setAdding(undefined)} /> : null}
+    </Page>
+  );
+}

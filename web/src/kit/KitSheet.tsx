@@ -1,0 +1,92 @@
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ApiError, ask } from "../api/client";
+import { queryClient } from "../api/queries";
+import type { Body, KitItemOut } from "../api/types";
+import { ChoiceField, NumberField, TextField, TickField } from "../shell/fields";
+import { Sheet } from "../shell/Sheet";
+import { FIELDS, type Kind, KINDS } from "./fields";
+
+type Details = KitItemOut["item"]["details"];
+type Modes = Body["bracket_modes"];
+
+/** Bracket modes as typed: 3 × 2, 5 × 1. */
+function parseModes(text: string): Modes | null {
+  const made: Modes = [];
+  for (const part of text.split(",").map((one) => one.trim()).filter(Boolean)) {
+    const match = /^(\d+)\s*[x×*]\s*(\d+(?:\.\d+)?)$/i.exec(part);
+    if (!match) return null;
+    made.push({ frames: Number(match[1]), step_stops: Number(match[2]) });
+  }
+  return made;
+}
+
+/** Add or change an item; the server's field errors stand beside the fields. */
+export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; kind: Kind; start: Details; onClose: () => void }) {
+  const [draft, setDraft] = useState<Record<string, unknown>>({ ...start });
+  const [modesWrong, setModesWrong] = useState<string>();
+  const save = useMutation({
+    mutationFn: async (version: number) => {
+      const item = { kind, details: draft } as unknown as KitItemOut["item"];
+      return saved
+        ? ask(api.PUT("/api/kit/{id}", { params: { path: { id: saved.id } }, body: { version, item } }))
+        : ask(api.POST("/api/kit", { body: { item } }));
+    },
+    onSuccess: () => {
+      void queryClient.invalidateQueries({ queryKey: ["kit"] });
+      onClose();
+    },
+  });
+  const error = save.error instanceof ApiError ? save.error : null;
+  const current = error?.problem.status === 409 ? (error.problem as unknown as { current_version: number }).current_version : undefined;
+  const at = (key: string) => error?.field(`/details/${key}`);
+  const put = (key: string, value: unknown) => setDraft((now) => ({ ...now, [key]: value }));
+  const modes = (draft["bracket_modes"] as Modes | undefined)?.map((m) => `${m.frames} × ${m.step_stops}`).join(", ");
+  const known = new Set([...FIELDS[kind].map((one) => one.key), "name"]);
+  const others = error?.problem.errors.filter((one) => !known.has(one.pointer.split("/").at(-1) ?? "")) ?? [];
+  return (
+    <Sheet
+      title={saved ? `Edit ${saved.item.details.name}` : `Add ${KINDS.find(([k]) => k === kind)?.[2] ?? kind}`}
+      open
+      onClose={onClose}
+      wide
+      footer={
+        <Button variant="solid" size="md" loading={save.isPending} onClick={() => save.mutate(current ?? saved?.version ?? 1)}>
+          {current ? "Save mine over it" : "Save"}
+        </Button>
+      }
+    >
+      <Flex direction="column" gap="3">
+        <TextField label="name" value={String(draft["name"] ?? "")} error={at("name")} onCommit={(name) => put("name", name)} />
+        <Flex gap="3" wrap="wrap" align="end">
+          {FIELDS[kind].map((spec) => {
+            const value = draft[spec.key];
+            if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
+            if (spec.type === "tick") return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
+            return <NumberField key={spec.key} width="190px" label={spec.label} {...(spec.unit ? { unit: spec.unit } : {})} step={spec.step ?? 1} value={typeof value === "number" ? value : null} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
+          })}
+        </Flex>
+        {kind === "body" ? (
+          <TextField
+            label="bracket modes, frames × stops"
+            value={modes ?? ""}
+            error={modesWrong}
+            placeholder="3 × 2, 5 × 1"
+            onCommit={(text) => {
+              const parsed = parseModes(text);
+              setModesWrong(parsed ? undefined : "Write frames × stops, separated by commas: 3 × 2, 5 × 1.");
+              if (parsed) put("bracket_modes", parsed);
+            }}
+          />
+        ) : null}
+        {error && (others.length > 0 || error.problem.errors.length === 0) ? (
+          <Box role="alert" color="rust">
+            {error.problem.title}. {others.length > 0 ? others.map((one) => one.message).join(" ") : error.problem.detail}
+          </Box>
+        ) : null}
+      </Flex>
+    </Sheet>
+  );
+}

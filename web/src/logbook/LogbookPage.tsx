@@ -1,0 +1,131 @@
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import { queryClient, type TakeFilter, takesQuery } from "../api/queries";
+import type { TakeBrief } from "../api/types";
+import { flush, waitingCount } from "../field/queue";
+import { ChoiceField } from "../shell/fields";
+import { Empty, Loading, Trouble } from "../shell/states";
+import { Rating } from "../shell/Rating";
+import { Page } from "../shell/TopBar";
+
+const PAGE = 50;
+
+function Line({ take }: { take: TakeBrief }) {
+  return (
+    <Link to={`/logbook/${take.id}`}>
+      <Box display="grid" gridTemplateColumns={{ base: "1fr auto", md: "190px 1.2fr 1.4fr 110px" }} columnGap="5" rowGap="1" py="10px" px="3" bg="panel" borderWidth="1px" borderColor="line" mb="6px" _hover={{ bg: "raised" }} data-testid="take">
+        <Box fontFamily="mono" fontSize="13px" color="muted">
+          {take.started_text}
+        </Box>
+        <Box order={{ base: 3, md: 0 }}>
+          <Box fontWeight="700">{take.composition_name}</Box>
+          <Box fontSize="13px" color="muted">
+            {take.place_name} · {take.settings_text}
+          </Box>
+        </Box>
+        <Box order={{ base: 4, md: 0 }} fontSize="13.5px">
+          {take.note}
+          <Flex gap="1" wrap="wrap" mt="1">
+            {take.frames_done < take.frames_planned ? (
+              <Box borderWidth="1px" borderColor="slate" px="6px" fontSize="12px">
+                {take.frames_done} of {take.frames_planned} frames
+              </Box>
+            ) : (
+              <Box fontSize="12px" color="muted">
+                {take.frames_planned} {take.frames_planned === 1 ? "frame" : "frames"}
+              </Box>
+            )}
+            {take.faults.map((fault) => (
+              <Box key={fault} borderWidth="1px" borderStyle="dashed" borderColor="rust" color="rust" px="6px" fontSize="12px">
+                {fault}
+              </Box>
+            ))}
+          </Flex>
+        </Box>
+        <Box textAlign="right">
+          <Rating rating={take.rating} />
+        </Box>
+      </Box>
+    </Link>
+  );
+}
+
+/** Sequences as they were carried out. */
+export default function LogbookPage() {
+  const [params, setParams] = useSearchParams();
+  const [offset, setOffset] = useState(0);
+  const [waiting, setWaiting] = useState(waitingCount);
+  const place = params.get("place") ?? "";
+  const fault = params.get("fault") ?? "";
+  const filter: TakeFilter = { ...(place ? { place_id: place } : {}), ...(fault ? { fault } : {}), ...(offset ? { offset } : {}) };
+  const takes = useQuery(takesQuery(filter));
+  const choose = (key: string, value: string) => {
+    setOffset(0);
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value) next.set(key, value);
+        else next.delete(key);
+        return next;
+      },
+      { replace: true },
+    );
+  };
+  const send = () =>
+    void flush().then((outcome) => {
+      setWaiting(outcome.waiting);
+      void queryClient.invalidateQueries({ queryKey: ["takes"] });
+    });
+  useEffect(send, []);
+  const data = takes.data;
+  return (
+    <Page title="Logbook" intro="What was carried out, how it went, and what it was meant to be.">
+      {waiting > 0 ? (
+        <Flex role="status" bg="rustFaint" p="3" mb="4" gap="3" align="center">
+          <Box flex="1">
+            {waiting} {waiting === 1 ? "take waits" : "takes wait"} on this device for a connection.
+          </Box>
+          <Button onClick={send}>Send now</Button>
+        </Flex>
+      ) : null}
+      {takes.isError && !data ? <Trouble error={takes.error} again={() => void takes.refetch()} /> : null}
+      {takes.isPending ? <Loading what="the logbook" /> : null}
+      {data ? (
+        <>
+          <Flex gap="4" mb="4" align="end" wrap="wrap">
+            <ChoiceField width="220px" label="place" value={place} options={[["", "every place"], ...data.places.map((one) => [one.id, `${one.name} (${one.takes})`] as const)]} onCommit={(v) => choose("place", v)} />
+            <ChoiceField width="220px" label="fault" value={fault} options={[["", "with and without faults"], ...data.faults.map((one) => [one.fault, `${one.fault} (${one.takes})`] as const)]} onCommit={(v) => choose("fault", v)} />
+            <Box pb="6px" color="muted" role="status">
+              {data.total} {data.total === 1 ? "take" : "takes"}
+            </Box>
+          </Flex>
+          {data.takes.map((take) => (
+            <Line key={take.id} take={take} />
+          ))}
+          {data.total === 0 ? (
+            place || fault ? (
+              <Empty title="No take fits" action={<Button onClick={() => setParams({})}>Show all</Button>}>
+                There are takes, but none with this place and fault together.
+              </Empty>
+            ) : (
+              <Empty title="No takes yet">Make a sequence on a workbench and take it to the field; when it is carried out it is written here.</Empty>
+            )
+          ) : null}
+          {data.total > PAGE ? (
+            <Flex gap="3" mt="3">
+              <Button disabled={offset === 0} onClick={() => setOffset(Math.max(0, offset - PAGE))}>
+                Newer
+              </Button>
+              <Button disabled={offset + PAGE >= data.total} onClick={() => setOffset(offset + PAGE)}>
+                Older
+              </Button>
+            </Flex>
+          ) : null}
+        </>
+      ) : null}
+    </Page>
+  );
+}

@@ -1,0 +1,32 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
+import "@fontsource-variable/jetbrains-mono/wght.css";
+
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+
+import { queryClient } from "./api/queries";
+import { App } from "./App";
+import { Notices } from "./shell/notices";
+import { system } from "./theme/system";
+import { ThemeProvider } from "./theme/ThemeChoice";
+
+const root = document.getElementById("root");
+if (!root) throw new Error("the page has no root element");
+
+createRoot(root).render(
+  <StrictMode>
+    <ChakraProvider value={system}>
+      <ThemeProvider>
+        <QueryClientProvider client={queryClient}>
+          <BrowserRouter>
+            <App />
+          </BrowserRouter>
+          <Notices />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </ChakraProvider>
+  </StrictMode>,
+);

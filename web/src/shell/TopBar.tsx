@@ -1,0 +1,63 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import { Link, NavLink } from "react-router";
+
+import { paint } from "../theme/system";
+import { ThemeButton } from "../theme/ThemeChoice";
+
+const Nav = chakra(NavLink, {
+  base: { px: "10px", py: "6px", color: "muted", textDecoration: "none", fontWeight: "500", borderBottomWidth: "3px", borderColor: "transparent", _currentPage: { color: "ink", borderColor: "moss" }, _hover: { color: "ink" } },
+});
+
+export function Mark() {
+  return (
+    <svg width="28" height="20" viewBox="0 0 32 24" aria-hidden="true">
+      <path d="M2 20 11 6l5 7 5-9 9 16" fill="none" stroke={paint("ink")} strokeWidth="2.6" strokeLinejoin="round" strokeLinecap="round" />
+      <path d="M3 23h26" stroke={paint("ink")} strokeWidth="2" strokeDasharray="2 2.4" />
+    </svg>
+  );
+}
+
+/** The bar on top of every planning screen: where one is, and what acts on the whole. */
+export function TopBar({ children, actions }: { children?: ReactNode; actions?: ReactNode }) {
+  return (
+    <Flex as="header" h="40px" flexShrink="0" align="center" gap="3" px="4" borderBottomWidth="1px" borderColor="line" bg="ground">
+      <Link to="/" style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}>
+        <Mark /> Lucid Ridge
+      </Link>
+      {children ?? (
+        <Flex as="nav" aria-label="Main" gap="1" ml="4">
+          <Nav to="/" end>
+            Places
+          </Nav>
+          <Nav to="/kit">Kit</Nav>
+          <Nav to="/logbook">Logbook</Nav>
+        </Flex>
+      )}
+      <Box flex="1" />
+      {actions}
+      <ThemeButton />
+    </Flex>
+  );
+}
+
+/** A planning page with the bar, a heading and its content. */
+export function Page({ title, intro, actions, children }: { title: string; intro?: ReactNode; actions?: ReactNode; children: ReactNode }) {
+  return (
+    <Flex direction="column" minH="100%">
+      <TopBar />
+      <Box as="main" px={{ base: "4", md: "8" }} py="6" w="100%" maxW="1280px" mx="auto">
+        <Flex align="baseline" gap="4" mb="5" wrap="wrap">
+          <chakra.h1 fontSize="26px" fontWeight="700" lineHeight="1.2">
+            {title}
+          </chakra.h1>
+          <Box color="muted" flex="1" minW="16rem">
+            {intro}
+          </Box>
+          {actions}
+        </Flex>
+        {children}
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,81 @@
+import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+
+import { PALETTE } from "./tokens";
+
+const colors = Object.fromEntries(
+  Object.entries(PALETTE).map(([name, [day, dusk, night]]) => [
+    name,
+    { value: { base: day, _dusk: dusk, _night: night } },
+  ]),
+);
+
+const alias = (name: string) => ({ value: `{colors.${name}}` });
+
+/** Buttons: square-cornered, hairline, in words; the solid one acts. */
+const button = defineRecipe({
+  base: { borderRadius: "3px", fontWeight: "600", letterSpacing: "0", _focusVisible: { outline: "2px solid {colors.rust}", outlineOffset: "1px" } },
+  variants: {
+    variant: {
+      solid: { bg: "moss", color: "onMoss", _hover: { bg: "moss", filter: "brightness(1.1)" } },
+      outline: { borderWidth: "1px", borderColor: "moss", color: "moss", bg: "raised", _hover: { bg: "mossFaint" } },
+      plain: { borderWidth: "1px", borderColor: "line", color: "ink", bg: "panel", _hover: { bg: "raised" } },
+      ghost: { color: "ink", bg: "transparent", _hover: { bg: "mossFaint" } },
+    },
+    size: {
+      sm: { h: "30px", px: "10px", fontSize: "13px", minW: "0" },
+      md: { h: "36px", px: "14px", fontSize: "14px" },
+      xl: { h: "72px", px: "20px", fontSize: "22px" },
+      lg: { h: "54px", px: "14px", fontSize: "16px" },
+    },
+  },
+  defaultVariants: { variant: "plain", size: "sm" },
+});
+
+const config = defineConfig({
+  cssVarsPrefix: "lr",
+  conditions: { dusk: "[data-theme=dusk] &", night: "[data-theme=night] &" },
+  globalCss: {
+    "html, body, #root": { height: "100%" },
+    body: {
+      bg: "ground",
+      color: "ink",
+      fontFamily: "body",
+      fontSize: "14px",
+      lineHeight: "1.4",
+      fontFeatureSettings: "'tnum'",
+    },
+    "::selection": { bg: "mossFaint" },
+    "*:focus-visible": { outline: "2px solid {colors.rust}", outlineOffset: "1px" },
+    "svg text": { fontFamily: "mono" },
+    "*": { scrollbarColor: "{colors.line} transparent", scrollbarWidth: "thin" },
+    "@media (prefers-reduced-motion: reduce)": { "& *": { animation: "none !important", transition: "none !important" } },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        body: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
+        heading: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
+        mono: { value: "'JetBrains Mono Variable', monospace" },
+      },
+      radii: { sm: { value: "2px" }, md: { value: "3px" }, lg: { value: "3px" }, l1: { value: "2px" }, l2: { value: "3px" }, l3: { value: "3px" } },
+    },
+    semanticTokens: {
+      colors: {
+        ...colors,
+        bg: { DEFAULT: alias("ground"), subtle: alias("panel"), muted: alias("panel"), emphasized: alias("mossFaint"), panel: alias("panel") },
+        fg: { DEFAULT: alias("ink"), muted: alias("muted"), subtle: alias("muted"), error: alias("rust") },
+        border: { DEFAULT: alias("line"), muted: alias("line"), subtle: alias("line"), emphasized: alias("muted"), error: alias("rust") },
+        gray: {
+          contrast: alias("panel"), fg: alias("ink"), subtle: alias("mossFaint"), muted: alias("line"),
+          emphasized: alias("line"), solid: alias("moss"), focusRing: alias("rust"),
+        },
+      },
+    },
+    recipes: { button },
+  },
+});
+
+export const system = createSystem(defaultConfig, config);
+
+/** A palette colour as CSS for SVG. */
+export const paint = (name: string) => `var(--lr-colors-${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)})`;

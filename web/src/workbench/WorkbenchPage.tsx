@@ -1,0 +1,281 @@
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { Link, useParams } from "react-router";
+
+import { compositionQuery, kitQuery, placesQuery } from "../api/queries";
+import type { CompositionOut } from "../api/types";
+import { DayRibbon } from "../instruments/DayRibbon";
+import { PlanFromAbove } from "../instruments/PlanFromAbove";
+import { SideSection } from "../instruments/SideSection";
+import { View } from "../instruments/View";
+import { ShortcutsSheet } from "../shell/ShortcutsSheet";
+import { Loading, Trouble } from "../shell/states";
+import { TopBar } from "../shell/TopBar";
+import { useUnits } from "../shell/units";
+import { DepthBench } from "./benches/DepthBench";
+import { ExposureBench } from "./benches/ExposureBench";
+import { FrameBench } from "./benches/FrameBench";
+import { LightBench } from "./benches/LightBench";
+import { SequenceBench } from "./benches/SequenceBench";
+import { ConflictSheet } from "./ConflictSheet";
+import { BenchProvider, useBench } from "./context";
+import { WORKBENCH_KEYS } from "./keys";
+import { SaveStatus } from "./SaveStatus";
+import { NUDGE_KEYS, SettingsRail } from "./SettingsRail";
+import { type Surroundings, WorkbenchStore } from "./store";
+import { Tensions } from "./Tensions";
+import { useKeys } from "./useKeys";
+
+const BENCHES = [
+  ["frame", "Frame"],
+  ["light", "Light"],
+  ["depth", "Depth"],
+  ["exposure", "Exposure"],
+  ["sequence", "Sequence"],
+] as const;
+type BenchName = (typeof BENCHES)[number][0];
+
+const BENCH_KEY = "lucid-ridge/bench";
+
+export default function WorkbenchPage() {
+  const { id = "" } = useParams();
+  const composition = useQuery(compositionQuery(id));
+  const kit = useQuery(kitQuery);
+  const places = useQuery(placesQuery);
+  const units = useUnits();
+  const failed = [composition, kit, places].find((query) => query.isError && !query.data);
+  const around = useMemo(
+    () => (kit.data && places.data ? { kit: kit.data, places: places.data, units } : null),
+    [kit.data, places.data, units],
+  );
+  if (failed)
+    return (
+      <>
+        <TopBar />
+        <Trouble error={failed.error} again={() => void failed.refetch()} />
+      </>
+    );
+  if (!composition.data || !around) return <Loading what="the composition" />;
+  return <Workbench key={id} saved={composition.data} around={around} />;
+}
+
+/** Steps of the moment in minutes; the server keeps it within a day it knows. */
+function moved(utc: string, minutes: number) {
+  return new Date(Date.parse(utc) + minutes * 60_000).toISOString();
+}
+
+function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundings }) {
+  const [store] = useState(() => new WorkbenchStore(saved, around));
+  const state = useSyncExternalStore(store.subscribe, store.snapshot);
+  const client = useQueryClient();
+  const [bench, setBench] = useState<BenchName>(() => BENCHES.find(([name]) => name === window.sessionStorage.getItem(BENCH_KEY))?.[0] ?? "depth");
+  const [selected, select] = useState<string>();
+  const [filtersOpen, setFiltersOpen] = useState(false);
+  const [keysOpen, setKeysOpen] = useState(false);
+
+  useEffect(() => {
+    store.open();
+    return () => {
+      store.close();
+      void client.invalidateQueries({ queryKey: ["compositions"] });
+    };
+  }, [store, client]);
+  useEffect(() => store.surround(around), [store, around]);
+  useEffect(() => window.sessionStorage.setItem(BENCH_KEY, bench), [bench]);
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (store.unsaved) event.preventDefault();
+    };
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [store]);
+
+  const step = useCallback((minutes: number) => store.compose("moment", (c) => ({ moment_utc: moved(c.moment_utc, minutes) })), [store]);
+  const toMoment = useCallback((utc: string) => store.compose("moment", () => ({ moment_utc: utc })), [store]);
+  const toEvent = useCallback(
+    (direction: 1 | -1) => {
+      const { evaluation, draft } = store.snapshot();
+      const now = Date.parse(draft.composition.moment_utc);
+      const events = evaluation?.light.ribbon.events ?? [];
+      const next = direction > 0 ? events.find((e) => Date.parse(e.at_utc) > now + 1000) : events.findLast((e) => Date.parse(e.at_utc) < now - 1000);
+      if (next) toMoment(next.at_utc);
+    },
+    [store, toMoment],
+  );
+
+  useKeys(
+    useCallback(
+      (key) => {
+        for (const [setting, [less, more]] of Object.entries(NUDGE_KEYS) as [keyof typeof NUDGE_KEYS, readonly [string, string]][]) {
+          if (key === less || key === more) {
+            store.act(`nudge ${setting}`, { kind: "nudge", setting, steps: key === more ? 1 : -1 });
+            return true;
+          }
+          if (key === `shift+${less}` || key === `shift+${more}`) {
+            const locked = store.snapshot().draft.composition.locks.includes(setting);
+            store.act("lock", { kind: "lock", setting, on: !locked });
+            return true;
+          }
+        }
+        const index = ["1", "2", "3", "4", "5"].indexOf(key);
+        const chosen = BENCHES[index];
+        if (chosen) {
+          setBench(chosen[0]);
+          return true;
+        }
+        switch (key) {
+          case "f":
+            setFiltersOpen(true);
+            return true;
+          case ",":
+            step(-5);
+            return true;
+          case ".":
+            step(5);
+            return true;
+          case "<":
+            step(-60);
+            return true;
+          case ">":
+            step(60);
+            return true;
+          case "[":
+            toEvent(-1);
+            return true;
+          case "]":
+            toEvent(1);
+            return true;
+          case "m": {
+            const mend = store.snapshot().evaluation?.tensions.find((t) => t.mend)?.mend;
+            if (mend) store.act("mend", ...mend.changes);
+            return true;
+          }
+          case "mod+z":
+            store.undo();
+            return true;
+          case "mod+y":
+          case "mod+shift+z":
+            store.redo();
+            return true;
+          case "mod+s":
+            void store.save();
+            return true;
+          case "?":
+            setKeysOpen(true);
+            return true;
+          default:
+            return false;
+        }
+      },
+      [store, step, toEvent],
+    ),
+  );
+
+  const made = state.evaluation;
+  const place = around.places.find((one) => one.id === state.draft.place_id);
+  return (
+    <BenchProvider store={store} state={state} selected={selected} select={select}>
+      <Flex direction="column" h="100vh" minW="1024px" overflow="hidden">
+        <TopBar
+          actions={
+            <>
+              <SaveStatus />
+              <Button onClick={() => store.undo()} disabled={!state.canUndo}>
+                Undo
+              </Button>
+              <Button onClick={() => store.redo()} disabled={!state.canRedo}>
+                Redo
+              </Button>
+              <Button onClick={() => setKeysOpen(true)} aria-label="Keys">
+                ?
+              </Button>
+            </>
+          }
+        >
+          <Box as="nav" aria-label="Where you are" color="muted" ml="3" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis">
+            <Link to="/">{place?.place.name ?? "Places"}</Link> / <chakra.h1 display="inline" fontWeight="700" color="ink">{state.draft.name}</chakra.h1>
+          </Box>
+        </TopBar>
+        {made ? <SettingsRail filtersOpen={filtersOpen} setFiltersOpen={setFiltersOpen} /> : null}
+        {state.missing ? (
+          <Box role="alert" bg="rustFaint" px="4" py="2">
+            The {state.missing} this composition uses was deleted. Choose another on the Frame bench, or bring it back on the kit page.
+          </Box>
+        ) : null}
+        {state.problem ? <Problems /> : null}
+        <Flex as="main" flex="1" minH="0">
+          <Flex direction="column" w="49.4%" p="10px 16px" gap="10px" minH="0">
+            <Box flex="1" minH="0">
+              {made ? <View framing={made.framing} selected={selected} onSelect={select} /> : <Loading what="the view" />}
+            </Box>
+            <Flex h="136px" flexShrink="0" gap="8px">
+              <Box flex="1" borderWidth="1px" borderColor="line" overflow="hidden">
+                {made ? <PlanFromAbove plan={made.plan} /> : null}
+              </Box>
+              <Box flex="1" borderWidth="1px" borderColor="line" overflow="hidden">
+                {made ? <SideSection section={made.section} /> : null}
+              </Box>
+            </Flex>
+          </Flex>
+          <Flex direction="column" flex="1" minW="0" borderLeftWidth="1px" borderColor="line" px="16px" pb="8px" minH="0">
+            <Flex role="tablist" aria-label="Benches" borderBottomWidth="1px" borderColor="line" flexShrink="0" mb="8px">
+              {BENCHES.map(([name, label], i) => (
+                <chakra.button
+                  key={name}
+                  id={`tab-${name}`}
+                  type="button"
+                  role="tab"
+                  aria-selected={bench === name}
+                  aria-controls="bench"
+                  onClick={() => setBench(name)}
+                  px="12px"
+                  h="38px"
+                  cursor="pointer"
+                  fontWeight={bench === name ? "700" : "400"}
+                  borderBottomWidth="3px"
+                  borderColor={bench === name ? "moss" : "transparent"}
+                  color={bench === name ? "ink" : "muted"}
+                >
+                  {label}{" "}
+                  <Box as="span" fontFamily="mono" fontSize="11px">
+                    {i + 1}
+                  </Box>
+                </chakra.button>
+              ))}
+            </Flex>
+            <Box id="bench" role="tabpanel" aria-labelledby={`tab-${bench}`} flex="1" minH="0" overflowY="auto" tabIndex={0} data-testid="bench">
+              {bench === "frame" ? <FrameBench around={around} /> : null}
+              {made && bench === "light" ? <LightBench light={made.light} onEvent={toMoment} /> : null}
+              {made && bench === "depth" ? <DepthBench depth={made.depth} /> : null}
+              {made && bench === "exposure" ? <ExposureBench made={made} /> : null}
+              {made && bench === "sequence" ? <SequenceBench sequence={made.sequence} /> : null}
+            </Box>
+            <Tensions />
+          </Flex>
+        </Flex>
+        <Box flexShrink="0" borderTopWidth="1px" borderColor="line" bg="panel" px="16px">
+          {made ? <DayRibbon ribbon={made.light.ribbon} onMoment={toMoment} onStep={step} onEvent={toEvent} /> : <Box h="112px" />}
+        </Box>
+      </Flex>
+      <ConflictSheet />
+      <ShortcutsSheet open={keysOpen} onClose={() => setKeysOpen(false)} groups={WORKBENCH_KEYS} />
+    </BenchProvider>
+  );
+}
+
+function Problems() {
+  const { store, state } = useBench();
+  const problem = state.problem;
+  if (!problem) return null;
+  const fits = problem.errors.some((one) => one.pointer.startsWith("/composition/settings"));
+  return (
+    <Flex role="alert" bg="rustFaint" px="4" py="2" gap="4" align="center" flexShrink="0">
+      <Box flex="1">
+        <b>{problem.title}.</b> {problem.errors.length > 0 ? problem.errors.map((one) => one.message).join(" ") : problem.detail}
+      </Box>
+      {fits ? <Button onClick={() => store.act("fit", { kind: "fit" })}>Fit the settings to the kit</Button> : null}
+      {store.snapshot().canUndo ? <Button onClick={() => store.undo()}>Undo</Button> : null}
+    </Flex>
+  );
+}

@@ -1,0 +1,136 @@
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+
+import type { Element } from "../../api/types";
+import { ChoiceField, NumberField, TextField, TickField } from "../../shell/fields";
+import { notify } from "../../shell/notices";
+import { useBench } from "../context";
+import { Part } from "./parts";
+
+const ROLES = [
+  ["foreground", "foreground"],
+  ["subject", "subject"],
+  ["middle", "middle ground"],
+  ["background", "background"],
+  ["sky", "sky"],
+  ["water", "water"],
+] as const;
+const SHAPES = [
+  ["boulder", "boulder"],
+  ["stones", "stones"],
+  ["wall", "wall"],
+  ["boathouse", "boathouse"],
+  ["post", "post"],
+  ["ridge", "ridge"],
+  ["hill", "hill"],
+  ["water", "still water"],
+  ["beck", "running water"],
+  ["meadow", "ground"],
+  ["reeds", "reeds or grass"],
+  ["heather", "sprig"],
+  ["leaf", "leaf"],
+  ["dew", "drops"],
+  ["cloud", "cloud"],
+] as const;
+const MOTIONS = [
+  ["still", "still"],
+  ["water", "water"],
+  ["foliage", "foliage"],
+  ["animal", "animal"],
+  ["cloud", "cloud"],
+] as const;
+
+function Editor({ element }: { element: Element }) {
+  const { store, state } = useBench();
+  const drawn = state.evaluation?.framing.elements.find((one) => one.id === element.id);
+  const errors = state.problem?.errors ?? [];
+  const index = state.draft.composition.elements.findIndex((one) => one.id === element.id);
+  const error = (field: string) => errors.find((one) => one.pointer.endsWith(`/elements/${index}/${field}`))?.message;
+  const put = (part: Partial<Element>) =>
+    store.compose(`element ${element.id} ${Object.keys(part).join()}`, (c) => ({ elements: c.elements.map((one) => (one.id === element.id ? { ...one, ...part } : one)) }));
+  const place = (bearing: number | null, distance: number | null) => {
+    if (bearing === null || distance === null) return;
+    store.act(`place ${element.id}`, { kind: "move_element", element_id: element.id, bearing_deg: bearing, distance_m: distance });
+  };
+  const bearing = Math.round((drawn?.bearing.value ?? 0) * 10) / 10;
+  const distance = Number((drawn?.distance.value ?? 1).toPrecision(4));
+  const size = (label: string, field: "width_m" | "depth_m" | "height_m" | "base_m") => (
+    <NumberField width="92px" label={label} unit="m" step={0.1} value={element[field]} error={error(field)} onCommit={(v) => v !== null && put({ [field]: v })} />
+  );
+  return (
+    <Box borderTopWidth="1px" borderColor="line" pt="2" mt="2">
+      <Flex gap="3" wrap="wrap" align="end">
+        <TextField width="150px" label="name" value={element.name} error={error("name")} onCommit={(name) => put({ name })} />
+        <ChoiceField width="130px" label="role" value={element.role} options={ROLES} onCommit={(role) => put({ role })} />
+        <ChoiceField width="140px" label="drawn as" value={element.silhouette} options={SHAPES} onCommit={(silhouette) => put({ silhouette })} />
+        <NumberField width="92px" label="bearing" unit="°" value={bearing} onCommit={(v) => place(v, distance)} />
+        <NumberField width="105px" label="distance" unit="m" value={distance} step={distance > 20 ? 5 : 0.1} onCommit={(v) => place(bearing, v)} />
+        {size("width", "width_m")}
+        {size("depth", "depth_m")}
+        {size("height", "height_m")}
+        {size("foot above 0", "base_m")}
+        <ChoiceField width="110px" label="moves as" value={element.motion} options={MOTIONS} onCommit={(motion) => put({ motion })} />
+        {element.motion !== "still" ? <NumberField width="100px" label="speed" unit="m/s" step={0.05} value={element.speed_m_s} error={error("speed_m_s")} onCommit={(v) => v !== null && put({ speed_m_s: v })} /> : null}
+        <NumberField width="110px" label="spot reading" unit="EV" step={1 / 3} empty value={element.reading_ev100} error={error("reading_ev100")} onCommit={(v) => put({ reading_ev100: v })} />
+        <Box display="grid">
+          <TickField label="must be sharp" value={element.sharp} onCommit={(sharp) => put({ sharp })} />
+          <TickField label="must hold detail" value={element.holds_detail} onCommit={(holds_detail) => put({ holds_detail })} />
+        </Box>
+      </Flex>
+    </Box>
+  );
+}
+
+/** The things in the picture: choose one, change it, add, copy, remove. */
+export function Elements() {
+  const { store, state, selected, select } = useBench();
+  const { composition } = state.draft;
+  const element = composition.elements.find((one) => one.id === selected);
+  const add = () => {
+    const id = crypto.randomUUID();
+    const made: Element = {
+      id, name: `element ${composition.elements.length + 1}`, role: composition.elements.length === 0 ? "subject" : "foreground", silhouette: "boulder",
+      east_m: composition.east_m, north_m: composition.north_m, base_m: composition.ground_m, turned_deg: composition.azimuth_deg,
+      width_m: 1, depth_m: 1, height_m: 0.8, sharp: true, motion: "still", speed_m_s: 0, reading_ev100: null, holds_detail: true,
+    };
+    store.compose("add element", (c) => ({ elements: [...c.elements, made] }));
+    store.act("place new", { kind: "move_element", element_id: id, bearing_deg: composition.azimuth_deg, distance_m: 5 });
+    select(id);
+  };
+  const copy = (one: Element) => {
+    const id = crypto.randomUUID();
+    store.compose("copy element", (c) => ({ elements: [...c.elements, { ...one, id, name: `${one.name.slice(0, 74)}, copy` }] }));
+    select(id);
+  };
+  const remove = (one: Element) => {
+    store.compose("remove element", (c) => ({
+      elements: c.elements.filter((other) => other.id !== one.id),
+      reading: c.reading?.element_id === one.id ? { ...c.reading, element_id: null } : c.reading,
+    }));
+    select(undefined);
+    notify({ title: `${one.name} removed`, undo: () => store.undo() });
+  };
+  return (
+    <Part
+      title={`Elements: ${composition.elements.length}`}
+      side={
+        <Flex gap="2">
+          {element ? <Button onClick={() => copy(element)}>Duplicate</Button> : null}
+          {element ? <Button onClick={() => remove(element)}>Remove</Button> : null}
+          <Button variant="outline" onClick={add}>
+            Add an element
+          </Button>
+        </Flex>
+      }
+    >
+      {composition.elements.length === 0 ? <Box color="muted">Nothing in the picture yet. Add what stands in front, the subject and what lies behind; give each its distance.</Box> : null}
+      <Flex gap="2" wrap="wrap" role="group" aria-label="Elements">
+        {composition.elements.map((one) => (
+          <chakra.button key={one.id} type="button" aria-pressed={one.id === selected} onClick={() => select(one.id)} px="10px" h="28px" cursor="pointer" borderWidth="1px" borderColor={one.id === selected ? "moss" : "line"} bg={one.id === selected ? "mossFaint" : "raised"} fontWeight={one.id === selected ? "700" : "400"} fontSize="13px">
+            {one.name}
+          </chakra.button>
+        ))}
+      </Flex>
+      {element ? <Editor key={element.id} element={element} /> : null}
+    </Part>
+  );
+}

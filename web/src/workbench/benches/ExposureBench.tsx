@@ -1,0 +1,181 @@
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Composition, Evaluation, LedgerReport, Wants } from "../../api/types";
+import { LedgerMark } from "../../instruments/ledgerMarks";
+import { StopScale } from "../../instruments/StopScale";
+import { ChoiceField, NumberField, Segments, TextField, TickField } from "../../shell/fields";
+import { Fig, useBench } from "../context";
+import { typedValue } from "../SettingsRail";
+import { Facts, Part } from "./parts";
+
+const LOOKS = [
+  ["any", "any"],
+  ["freeze", "frozen, to 1/1000 s"],
+  ["texture", "texture, 1/4 to 2 s"],
+  ["soft", "soft with force, 5 to 7 s"],
+  ["glass", "glass or mist, from 30 s"],
+] as const;
+const BRACKETS = [
+  ["none", "no bracket"],
+  ["range", "what the range asks"],
+  ["hand", "by hand"],
+] as const;
+
+function Ledger({ ledger }: { ledger: LedgerReport }) {
+  const number = { px: "8px", py: "7px", textAlign: "right", fontSize: "15px", whiteSpace: "nowrap" } as const;
+  return (
+    <chakra.table w="100%" css={{ borderCollapse: "collapse" }} data-testid="ledger">
+      <thead>
+        <tr>
+          <chakra.th textAlign="left" fontSize="12px" fontWeight="500" color="muted" pl="26px">
+            Stop ledger
+          </chakra.th>
+          <chakra.th {...number} fontSize="12px" fontWeight="500" color="muted">
+            stops
+          </chakra.th>
+          <chakra.th {...number} fontSize="12px" fontWeight="500" color="muted">
+            shutter
+          </chakra.th>
+        </tr>
+      </thead>
+      <tbody>
+        {ledger.rows.map((row, i) => (
+          <chakra.tr key={i} borderTopWidth="1px" borderStyle="dotted" borderColor="muted" data-kind={row.kind}>
+            <chakra.td py="7px">
+              <Flex align="center" gap="3">
+                <LedgerMark kind={row.kind} />
+                <Box>{row.label}</Box>
+              </Flex>
+            </chakra.td>
+            <chakra.td {...number} borderRightWidth="1px" borderStyle="solid" borderColor="line">
+              {row.stops.text ? <Fig figure={row.stops} /> : null}
+            </chakra.td>
+            <chakra.td {...number}>{row.scope_name ? <Box as="span" color="muted" fontSize="13px">its own</Box> : <Fig figure={row.shutter} />}</chakra.td>
+          </chakra.tr>
+        ))}
+      </tbody>
+      <tfoot>
+        <chakra.tr borderTopWidth="4px" borderTopStyle="double" borderColor="ink">
+          <chakra.td fontWeight="700" pl="26px" py="8px">
+            {ledger.bulb ? "Hold the shutter open for" : "Open the shutter for"}
+          </chakra.td>
+          <chakra.td {...number} borderRightWidth="1px" borderStyle="solid" borderColor="line">
+            <Fig figure={ledger.total} strong />
+          </chakra.td>
+          <chakra.td {...number} fontSize="19px" data-testid="ledger-shutter">
+            <Fig figure={ledger.shutter} strong />
+          </chakra.td>
+        </chakra.tr>
+      </tfoot>
+    </chakra.table>
+  );
+}
+
+function ReadingEditor() {
+  const { store, state } = useBench();
+  const { reading, elements, moment_utc, settings } = state.draft.composition;
+  const [wrong, setWrong] = useState<string>();
+  const put = (part: Partial<NonNullable<Composition["reading"]>> | null) =>
+    store.compose("reading", (c) => ({
+      reading: part === null ? null : { aperture_n: settings.aperture_n, shutter_s: settings.shutter_s, iso: settings.iso, taken_at_utc: moment_utc, element_id: null, through_lens: true, ...c.reading, ...part },
+    }));
+  if (!reading)
+    return (
+      <Flex gap="4" align="center">
+        <Box flex="1" color="muted">
+          Nothing metered: the shutter is predicted from the sun's height, and can be off by a stop or more.
+        </Box>
+        <Button variant="outline" onClick={() => put({})}>
+          Enter a reading
+        </Button>
+      </Flex>
+    );
+  return (
+    <Flex gap="3" align="end" wrap="wrap">
+      <TextField width="90px" label="aperture" value={`f/${Number(reading.aperture_n.toPrecision(3))}`} error={wrong === "aperture" ? "like f/11" : undefined} onCommit={(text) => {
+        const value = typedValue(text);
+        setWrong(value ? undefined : "aperture");
+        if (value) put({ aperture_n: value });
+      }} />
+      <TextField width="100px" label="shutter" value={reading.shutter_s < 0.3 ? `1/${Math.round(1 / reading.shutter_s)}` : `${Number(reading.shutter_s.toPrecision(3))} s`} error={wrong === "shutter" ? "like 1/20" : undefined} onCommit={(text) => {
+        const value = typedValue(text);
+        setWrong(value ? undefined : "shutter");
+        if (value) put({ shutter_s: value });
+      }} />
+      <NumberField width="90px" label="ISO" value={Math.round(reading.iso)} onCommit={(v) => v && put({ iso: v })} step={100} />
+      <ChoiceField width="150px" label="on" value={reading.element_id ?? ""} options={[["", "the whole"], ...elements.map((e) => [e.id, e.name] as const)]} onCommit={(id) => put({ element_id: id || null })} />
+      <Button onClick={() => put({ taken_at_utc: moment_utc })} title="Counts as taken at the moment on the ribbon">
+        Metered now
+      </Button>
+      <TickField label="through the lens" value={reading.through_lens} onCommit={(through_lens) => put({ through_lens })} />
+      <Button onClick={() => put(null)}>Remove</Button>
+    </Flex>
+  );
+}
+
+/** The account of every stop, the range, and what moves. */
+export function ExposureBench({ made }: { made: Evaluation }) {
+  const { store, state } = useBench();
+  const { wants, technique, settings, elements } = state.draft.composition;
+  const want = (part: Partial<Wants>) => store.compose("wants", (c) => ({ wants: { ...c.wants, ...part } }));
+  const [wrong, setWrong] = useState<string>();
+  return (
+    <>
+      <Part title="" side={null}>
+        <Ledger ledger={made.ledger} />
+      </Part>
+      <Part title="Meter reading, without filters">
+        <ReadingEditor />
+      </Part>
+      <Part title="What you want">
+        <Flex gap="4" wrap="wrap" align="end">
+          <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
+          <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
+          <NumberField width="130px" label="brighter than metered" unit="stops" step={1 / 3} value={Math.round(settings.offset_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "offset", stops: Math.round(v * 3) / 3 })} />
+          <Box display="grid">
+            <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />
+            <TickField label="both ends of the range held" value={wants.hold_range} onCommit={(hold_range) => want({ hold_range })} />
+          </Box>
+          <Box display="grid">
+            <TickField label="shutter on bulb" value={settings.bulb} onCommit={(on) => store.act("bulb", { kind: "bulb", on })} />
+            <TickField label="camera in hand" value={state.draft.composition.hand_held} onCommit={(on) => store.act("hand", { kind: "hand_held", on })} />
+          </Box>
+        </Flex>
+      </Part>
+      <Part
+        title={`Range: the scene spans ${made.range.scene.text}, a frame holds ${made.range.usable.text}`}
+        side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "hand" && technique.hand_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
+      >
+        {technique.bracket === "hand" ? (
+          <TextField
+            label="frames, stops from the base exposure"
+            width="260px"
+            value={technique.hand_offsets_stops.join(", ")}
+            error={wrong}
+            onCommit={(text) => {
+              const offsets = text.replaceAll("−", "-").split(/[,;\s]+/).filter(Boolean).map(Number);
+              const good = offsets.length > 0 && offsets.every((n) => Number.isFinite(n) && Math.abs(n) <= 15);
+              setWrong(good ? undefined : "Give stops, for example -2, 0, 2.");
+              if (good) store.act("bracket", { kind: "bracket", mode: "hand", offsets_stops: offsets });
+            }}
+          />
+        ) : null}
+        {made.range.marks.length > 0 ? (
+          <StopScale range={made.range} />
+        ) : (
+          <Box color="muted">{elements.length === 0 ? "Add elements on the Frame bench." : "Give elements a spot reading on the Frame bench to see the range."}</Box>
+        )}
+        {made.range.problem ? <Box color="rust">{made.range.problem}</Box> : null}
+      </Part>
+      <Part title="While the shutter is open">
+        <Facts
+          rows={[
+            [made.motion.steady ? "by hand no slower than (on a support now)" : "by hand no slower than", made.motion.hand_held_limit],
+            ...made.motion.rows.map((row) => [`${row.name} travels`, row.share] as const),
+          ]}
+        />
+      </Part>
+    </>
+  );
+}

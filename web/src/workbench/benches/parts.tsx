@@ -1,0 +1,36 @@
+import { Box, Flex } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+import type { Figure } from "../../api/types";
+import { Fig } from "../context";
+
+/** A titled part of a bench. */
+export function Part({ title, side, children }: { title: string; side?: ReactNode; children: ReactNode }) {
+  return (
+    <Box as="section" bg="panel" borderWidth="1px" borderColor="line" px="3" py="2" mb="8px">
+      <Flex align="center" gap="3" mb="1" minH="28px">
+        <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1">
+          {title}
+        </Box>
+        {side}
+      </Flex>
+      {children}
+    </Box>
+  );
+}
+
+/** Named figures side by side. */
+export function Facts({ rows }: { rows: readonly (readonly [string, Figure | string])[] }) {
+  return (
+    <Box as="dl" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(150px, 1fr))" columnGap="4" rowGap="2">
+      {rows.map(([name, figure]) => (
+        <Box key={name}>
+          <Box as="dt" fontSize="12px" color="muted">
+            {name}
+          </Box>
+          <Box as="dd" fontSize="15px">{typeof figure === "string" ? figure : <Fig figure={figure} />}</Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,112 @@
+import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from "react";
+
+import { api, ask, problemOf } from "../api/client";
+import type { Explanation, Figure } from "../api/types";
+import type { Snapshot, WorkbenchStore } from "./store";
+
+interface Bench {
+  store: WorkbenchStore;
+  state: Snapshot;
+  selected: string | undefined;
+  select: (id: string | undefined) => void;
+  explain: (key: string, anchor: HTMLElement) => void;
+}
+
+const Context = createContext<Bench | null>(null);
+
+export function useBench(): Bench {
+  const bench = useContext(Context);
+  if (!bench) throw new Error("useBench outside the workbench");
+  return bench;
+}
+
+function Explained({ made }: { made: Explanation }) {
+  return (
+    <Box fontSize="13px" data-testid="explanation">
+      <Box fontWeight="700" fontSize="15px" mb="1">
+        {made.title}
+      </Box>
+      <Box fontFamily="mono" bg="ground" p="2" mb="2" fontSize="12.5px">
+        {made.formula}
+      </Box>
+      <Box as="dl" display="grid" gridTemplateColumns="auto 1fr" columnGap="3" rowGap="1" mb="2">
+        {made.inputs.map((input) => (
+          <Box key={input.name} display="contents">
+            <Box as="dt" color="muted">
+              {input.name}
+            </Box>
+            <Box as="dd" fontFamily="mono">
+              {input.text}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      <Box fontFamily="mono" fontWeight="700" borderTopWidth="3px" borderStyle="double" borderColor="ink" pt="1" mb="1">
+        {made.result}
+      </Box>
+      <Box color="muted">Source: {made.source}</Box>
+      {made.note ? <Box mt="1">{made.note}</Box> : null}
+    </Box>
+  );
+}
+
+/** Gives the benches the store and one place where numbers explain themselves. */
+export function BenchProvider({ store, state, selected, select, children }: Omit<Bench, "explain"> & { children: ReactNode }) {
+  const anchor = useRef<HTMLElement | null>(null);
+  const [open, setOpen] = useState(false);
+  const [answer, setAnswer] = useState<Explanation | string | null>(null);
+  const explain = useCallback(
+    (key: string, element: HTMLElement) => {
+      const scene = store.scene;
+      if (!scene) return;
+      anchor.current = element;
+      setAnswer(null);
+      setOpen(true);
+      ask(api.POST("/api/explain", { body: { scene, changes: [], key } })).then(
+        (made) => setAnswer(made as Explanation),
+        (error: unknown) => setAnswer(problemOf(error).detail),
+      );
+    },
+    [store],
+  );
+  const value = useMemo(() => ({ store, state, selected, select, explain }), [store, state, selected, select, explain]);
+  return (
+    <Context.Provider value={value}>
+      {children}
+      <Popover.Root
+        open={open}
+        onOpenChange={(e) => setOpen(e.open)}
+        positioning={{ getAnchorRect: () => anchor.current?.getBoundingClientRect() ?? null, placement: "bottom-start" }}
+        finalFocusEl={() => anchor.current}
+      >
+        <Portal>
+          <Popover.Positioner>
+            <Popover.Content bg="raised" color="ink" borderWidth="1px" borderColor="ink" borderRadius="3px" boxShadow="none" p="4" width="420px" maxW="94vw" aria-label="How this number was got">
+              {answer === null ? <Spinner size="sm" /> : typeof answer === "string" ? answer : <Explained made={answer} />}
+            </Popover.Content>
+          </Popover.Positioner>
+        </Portal>
+      </Popover.Root>
+    </Context.Provider>
+  );
+}
+
+/** A computed number; pressing it shows how it was got. */
+export function Fig({ figure, strong }: { figure: Figure; strong?: boolean }) {
+  const { explain } = useBench();
+  const weight = strong ? "700" : "inherit";
+  if (!figure.explain)
+    return (
+      <Box as="span" fontFamily="mono" fontWeight={weight}>
+        {figure.text}
+      </Box>
+    );
+  return (
+    <Box asChild fontFamily="mono" fontWeight={weight} cursor="help" borderBottomWidth="1px" borderBottomStyle="dotted" borderColor="muted" textAlign="inherit" color="inherit">
+      <button type="button" onClick={(e) => explain(figure.explain, e.currentTarget)} aria-label={`${figure.text}, explain`} data-explain={figure.explain}>
+        {figure.text}
+      </button>
+    </Box>
+  );
+}

@@ -1,0 +1,321 @@
+import { api, ApiError, ask } from "../api/client";
+import type { Change, Composition, CompositionOut, Evaluation, KitItemOut, PlaceOut, Problem, Scene } from "../api/types";
+
+/** What is being composed; everything that saving writes. */
+export interface Draft {
+  name: string;
+  place_id: string;
+  body_id: string;
+  lens_id: string;
+  support_id: string;
+  composition: Composition;
+}
+
+export type SaveState = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
+
+export interface Snapshot {
+  draft: Draft;
+  evaluation: Evaluation | null;
+  problem: Problem | null;
+  missing: string | null;
+  save: SaveState;
+  savedAt: string;
+  saveProblem: Problem | null;
+  theirs: CompositionOut | null;
+  canUndo: boolean;
+  canRedo: boolean;
+}
+
+type Act = { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean } | { kind: "change"; tag: string; change: Change };
+
+export interface Surroundings {
+  kit: KitItemOut[];
+  places: PlaceOut[];
+  units: "metric" | "feet";
+}
+
+const SAVE_AFTER_MS = 700;
+const RETRY_MS = 1500;
+const ONE_STEP_WITHIN_MS = 900;
+const MOST_UNDO = 200;
+
+const keptKey = (id: string) => `lucid-ridge/unsaved/${id}`;
+
+function draftOf(saved: CompositionOut): Draft {
+  const { name, place_id, body_id, lens_id, support_id, composition } = saved;
+  return { name, place_id, body_id, lens_id, support_id, composition };
+}
+
+/** The scene of a draft: its place and kit put in from what is saved. Names what is missing instead. */
+export function sceneOf(draft: Draft, { kit, places, units }: Surroundings): Scene | string {
+  const place = places.find((one) => one.id === draft.place_id);
+  if (!place) return "place";
+  const details = (id: string) => kit.find((one) => one.id === id)?.item;
+  const body = details(draft.body_id);
+  const lens = details(draft.lens_id);
+  const support = details(draft.support_id);
+  if (body?.kind !== "body") return "body";
+  if (lens?.kind !== "lens") return "lens";
+  if (support?.kind !== "support") return "support";
+  const filters = kit.flatMap(({ item }) => (item.kind === "filter" ? [item.details] : []));
+  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters }, composition: draft.composition, units };
+}
+
+/**
+ * The workbench's draft: takes acts in order, asks the server what follows from them, keeps undo
+ * steps and saves by itself.
+ *
+ * One evaluation is on its way at a time; acts made meanwhile wait and go together in the next one,
+ * so that holding a key never starves the picture. What is unsaved is also kept in this browser.
+ */
+export class WorkbenchStore {
+  readonly id: string;
+  private saved: CompositionOut;
+  private draft: Draft;
+  private around: Surroundings;
+  private waiting: Act[] = [];
+  private running = false;
+  private stale = true;
+  private closed = false;
+  private past: Draft[] = [];
+  private future: Draft[] = [];
+  private lastTag = "";
+  private lastActAt = 0;
+  private timer: number | undefined;
+  private retry: number | undefined;
+  private listeners = new Set<() => void>();
+  private shown: Snapshot;
+
+  constructor(saved: CompositionOut, around: Surroundings) {
+    this.id = saved.id;
+    this.saved = saved;
+    this.around = around;
+    this.draft = draftOf(saved);
+    this.shown = {
+      draft: this.draft, evaluation: null, problem: null, missing: null, save: "saved", savedAt: saved.updated_at,
+      saveProblem: null, theirs: null, canUndo: false, canRedo: false,
+    };
+    this.recover();
+  }
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = () => this.shown;
+
+  /** Begin (again, after a remount). */
+  open() {
+    this.closed = false;
+    void this.pump();
+  }
+
+  close() {
+    this.closed = true;
+    window.clearTimeout(this.retry);
+    if (this.unsaved) void this.save();
+  }
+
+  get scene(): Scene | null {
+    const scene = sceneOf(this.draft, this.around);
+    return typeof scene === "string" ? null : scene;
+  }
+
+  get unsaved() {
+    return this.shown.save !== "saved";
+  }
+
+  surround(around: Surroundings) {
+    if (around.kit === this.around.kit && around.places === this.around.places && around.units === this.around.units) return;
+    this.around = around;
+    this.stale = true;
+    void this.pump();
+  }
+
+  /** Change the draft directly: what needs no arithmetic. */
+  edit(tag: string, edit: (draft: Draft) => Draft) {
+    this.waiting.push({ kind: "edit", tag, edit, history: true });
+    void this.pump();
+  }
+
+  compose(tag: string, edit: (composition: Composition) => Partial<Composition>) {
+    this.edit(tag, (draft) => ({ ...draft, composition: { ...draft.composition, ...edit(draft.composition) } }));
+  }
+
+  /** Ask the server to make changes: what needs its scales, limits or geometry. */
+  act(tag: string, ...changes: Change[]) {
+    for (const change of changes) this.waiting.push({ kind: "change", tag, change });
+    void this.pump();
+  }
+
+  undo() {
+    const before = this.past.pop();
+    if (!before) return;
+    this.future.push(this.draft);
+    this.restore(before);
+  }
+
+  redo() {
+    const after = this.future.pop();
+    if (!after) return;
+    this.past.push(this.draft);
+    this.restore(after);
+  }
+
+  /** Settle a conflict: take what was saved elsewhere, or save this over it. */
+  settle(keep: "theirs" | "mine") {
+    const theirs = this.shown.theirs;
+    if (!theirs) return;
+    this.saved = theirs;
+    if (keep === "theirs") {
+      const mine = this.draft;
+      this.past.push(mine);
+      this.forget();
+      this.show({ theirs: null, save: "saved", savedAt: theirs.updated_at });
+      this.restore(draftOf(theirs), false);
+    } else {
+      this.show({ theirs: null, save: "unsaved" });
+      void this.save();
+    }
+  }
+
+  private restore(draft: Draft, dirty = true) {
+    this.lastTag = "";
+    this.waiting.push({ kind: "edit", tag: "restore", edit: () => draft, history: false });
+    if (!dirty) this.draft = draft;
+    void this.pump();
+  }
+
+  private show(part: Partial<Snapshot>) {
+    this.shown = { ...this.shown, draft: this.draft, canUndo: this.past.length > 0, canRedo: this.future.length > 0, ...part };
+    for (const listener of this.listeners) listener();
+  }
+
+  private remember(tag: string) {
+    const now = performance.now();
+    if (tag !== this.lastTag || now - this.lastActAt > ONE_STEP_WITHIN_MS) {
+      this.past.push(this.draft);
+      if (this.past.length > MOST_UNDO) this.past.shift();
+    }
+    this.future = [];
+    this.lastTag = tag;
+    this.lastActAt = now;
+  }
+
+  /** Take waiting acts up to where an edit follows a change: those go in one request. */
+  private takeRound() {
+    const changes: Change[] = [];
+    let touched = false;
+    while (this.waiting.length > 0) {
+      const next = this.waiting[0];
+      if (!next || (next.kind === "edit" && changes.length > 0)) break;
+      this.waiting.shift();
+      touched = true;
+      if (next.kind === "change") {
+        if (changes.length === 0) this.remember(next.tag);
+        changes.push(next.change);
+      } else {
+        if (next.history) this.remember(next.tag);
+        this.draft = next.edit(this.draft);
+      }
+    }
+    return { changes, touched };
+  }
+
+  private async pump() {
+    if (this.running) return;
+    this.running = true;
+    try {
+      while ((this.waiting.length > 0 || this.stale) && !this.closed) {
+        this.stale = false;
+        const { changes, touched } = this.takeRound();
+        if (touched) this.touch();
+        const scene = sceneOf(this.draft, this.around);
+        if (typeof scene === "string") {
+          this.show({ missing: scene });
+          continue;
+        }
+        try {
+          const made = (await ask(api.POST("/api/evaluate", { body: { scene, changes } }))) as Evaluation;
+          this.draft = { ...this.draft, composition: made.composition };
+          this.show({ evaluation: made, problem: null, missing: null });
+        } catch (error) {
+          if (!(error instanceof ApiError)) throw error;
+          this.show({ problem: error.problem, missing: null });
+          if (error.unreachable) {
+            for (const change of [...changes].reverse()) this.waiting.unshift({ kind: "change", tag: this.lastTag, change });
+            this.stale = true;
+            await new Promise((done) => window.setTimeout(done, RETRY_MS));
+          }
+        }
+      }
+    } finally {
+      this.running = false;
+    }
+  }
+
+  // --- saving ------------------------------------------------------------------------------------
+
+  private touch() {
+    if (this.shown.save !== "conflict") this.show({ save: "unsaved" });
+    window.localStorage.setItem(keptKey(this.id), JSON.stringify({ version: this.saved.version, draft: this.draft }));
+    window.clearTimeout(this.timer);
+    this.timer = window.setTimeout(() => void this.save(), SAVE_AFTER_MS);
+  }
+
+  private forget() {
+    window.localStorage.removeItem(keptKey(this.id));
+  }
+
+  /** Take up a draft that a closed or broken page could not save. */
+  private recover() {
+    const kept = window.localStorage.getItem(keptKey(this.id));
+    if (!kept) return;
+    try {
+      const { version, draft } = JSON.parse(kept) as { version: number; draft: Draft };
+      if (!draft.composition.settings) throw new Error("not a draft");
+      this.saved = { ...this.saved, version };
+      this.past.push(this.draft);
+      this.draft = draft;
+      this.show({});
+      this.touch();
+    } catch {
+      this.forget();
+    }
+  }
+
+  async save(): Promise<void> {
+    window.clearTimeout(this.timer);
+    window.clearTimeout(this.retry);
+    if (this.shown.save === "saving" || this.shown.save === "conflict") return;
+    if (this.running) {
+      // The shutter that follows is on its way; save what it belongs to.
+      this.timer = window.setTimeout(() => void this.save(), 120);
+      return;
+    }
+    const sent = this.draft;
+    this.show({ save: "saving" });
+    try {
+      const saved = (await ask(
+        api.PUT("/api/compositions/{id}", { params: { path: { id: this.id } }, body: { ...sent, version: this.saved.version } }),
+      )) as CompositionOut;
+      this.saved = saved;
+      const same = this.draft === sent;
+      this.show({ save: same ? "saved" : "unsaved", savedAt: saved.updated_at, saveProblem: null });
+      if (same) this.forget();
+      else this.touch();
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error;
+      const problem = error.problem as Problem & { current?: CompositionOut };
+      if (problem.status === 409 && problem.current) {
+        this.show({ save: "conflict", theirs: problem.current });
+      } else if (error.unreachable) {
+        this.show({ save: "unreachable", saveProblem: problem });
+        this.retry = window.setTimeout(() => void this.save(), RETRY_MS);
+      } else {
+        this.show({ save: "refused", saveProblem: problem });
+      }
+    }
+  }
+}
