@@ -3,6 +3,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react()],
-  build: { target: "es2022", sourcemap: false, chunkSizeWarningLimit: 900 },
+  build: { assetsInlineLimit: 0, target: "es2022", sourcemap: false, chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

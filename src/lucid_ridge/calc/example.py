@@ -89,17 +89,21 @@ TARN_ELEMENTS = (
         turned_deg=40, width_m=900, depth_m=60, height_m=9, sharp=False, reading_ev100=10.9,
     ),
     Element(
-        id="water", name="water", role="water", silhouette="water", east_m=1.6, north_m=1.9, base_m=-0.15,
+        id="water", name="water", role="water", silhouette="water", east_m=0.62, north_m=0.74, base_m=-0.2,
         turned_deg=40, width_m=620, depth_m=300, height_m=0, sharp=False, motion="water", speed_m_s=0.3,
         reading_ev100=11.8,
     ),
     Element(
-        id="boathouse", name="boathouse", role="subject", silhouette="boathouse", east_m=112.0, north_m=97.0, base_m=0,
-        turned_deg=49, width_m=15, depth_m=16, height_m=13.5, reading_ev100=10.2,
+        id="boathouse", name="boathouse", role="subject", silhouette="boathouse", east_m=62.0, north_m=50.0, base_m=-0.2,
+        turned_deg=51, width_m=10, depth_m=14, height_m=11, reading_ev100=10.2,
     ),
     Element(
-        id="boulder", name="boulder edge", role="foreground", silhouette="boulder", east_m=0.27, north_m=0.62,
-        base_m=-0.15, turned_deg=24, width_m=0.62, depth_m=0.5, height_m=0.4, reading_ev100=5.5,
+        id="stones", name="shore stones", role="foreground", silhouette="boulder", east_m=1.62, north_m=1.2, base_m=-0.25,
+        turned_deg=50, width_m=0.62, depth_m=0.4, height_m=0.24, sharp=False,
+    ),
+    Element(
+        id="boulder", name="boulder edge", role="foreground", silhouette="boulder", east_m=0.19, north_m=0.62,
+        base_m=-0.2, turned_deg=17, width_m=0.78, depth_m=0.6, height_m=0.58, reading_ev100=5.5,
     ),
 )  # fmt: skip
 

@@ -164,7 +164,7 @@ HEATHER = Composition(
     reading=Reading(aperture_n=F8, shutter_s=on_third(-9, "shutter"), iso=100.0, taken_at_utc=_at(7, 5), element_id="sprig"),
     wants=Wants(sharp_foliage=True, focus_school="subject", highest_iso=1600.0),
     settings=Settings(
-        focal_length_mm=100.0, aperture_n=F8, shutter_s=0.125, iso=100.0, focus_m=0.305, timer_s=5.0,
+        focal_length_mm=100.0, aperture_n=F8, shutter_s=0.125, iso=100.0, focus_m=0.357, timer_s=5.0,
     ),
     locks=("focal_length",),
     technique=Technique(),
@@ -188,7 +188,7 @@ SUNDEW = Composition(
     reading=Reading(aperture_n=F11, shutter_s=on_third(-6, "shutter"), iso=100.0, taken_at_utc=_at(9, 10), element_id="leaf"),
     wants=Wants(criterion="print", focus_school="balanced"),
     settings=Settings(
-        focal_length_mm=100.0, aperture_n=F11, shutter_s=0.25, iso=100.0, focus_m=0.216, timer_s=5.0,
+        focal_length_mm=100.0, aperture_n=F5_6, shutter_s=0.0625, iso=100.0, focus_m=0.216, timer_s=5.0,
     ),
     locks=("focal_length",),
     technique=Technique(slices="gapless"),

@@ -831,7 +831,8 @@ export interface components {
          * DrawnElement
          * @description An element as the view draws it, far ones first. Frame coordinates 0..1, y down.
          *
-         *     ``softness`` is the worse of its two blurs as a share of the frame width; ``tone`` 0 is the
+         *     ``softness`` is by how much the worse of its two blurs exceeds the criterion, as a share of the
+         *     frame width; ``tone`` 0 is the
          *     palest (far), 4 the darkest.
          */
         DrawnElement: {
@@ -1721,6 +1722,8 @@ export interface components {
             id: string;
             /** In Frame */
             in_frame: boolean;
+            /** Lying */
+            lying: boolean;
             /** Name */
             name: string;
             /** Tone */

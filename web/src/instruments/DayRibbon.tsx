@@ -4,6 +4,7 @@ import { memo, useCallback, useEffect, useRef, useState } from "react";
 import type { Ribbon } from "../api/types";
 import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
+import { Label } from "./Label";
 
 const TALL = 112;
 const HILL_TOP = 20;
@@ -93,10 +94,10 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {defs}
         <path d={`M0 ${HILL_TOP + HILL}L${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
         <path d={`M${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
-        <text x="4" y="13" fontSize="11" fill={paint("muted")}>
+        <Label x="4" y="13" size={11} fill={paint("muted")}>
           stops below the day's brightest · {ribbon.date_text}
           {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
-        </text>
+        </Label>
         {ribbon.segments.map((segment) => {
           const left = x(segment.start);
           const width = x(segment.end) - left;
@@ -108,9 +109,9 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
               {width > 70 ? (
                 <g>
                   <rect x={left + 4} y={BAND + 3} width={segment.text.length * 7 + 8} height={BAND_TALL - 6} fill={paint("panel")} />
-                  <text x={left + 8} y={BAND + 15} fontSize="11.5" fontWeight="700" fill={paint("ink")} style={{ fontFamily: "var(--lr-fonts-body)" }}>
+                  <Label x={left + 8} y={BAND + 15} size={11.5} bold fill={paint("ink")} words>
                     {segment.text}
-                  </text>
+                  </Label>
                 </g>
               ) : null}
             </g>
@@ -127,23 +128,23 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {ribbon.events
           .filter((event) => event.name === "sunrise" || event.name === "sunset")
           .map((event) => (
-            <text key={event.name} x={x(event.position) + (event.name === "sunrise" ? 8 : -8)} y={HILL_TOP + HILL - 3} fontSize="11" fill={paint("ink")} textAnchor={event.name === "sunrise" ? "start" : "end"} stroke={paint("lake")} strokeWidth="3" style={{ paintOrder: "stroke" }}>
+            <Label key={event.name} x={x(event.position) + (event.name === "sunrise" ? 8 : -8)} y={HILL_TOP + HILL - 3} size={11} fill={paint("ink")} textAnchor={event.name === "sunrise" ? "start" : "end"} halo={paint("lake")}>
               {event.text} {event.time_text}
-            </text>
+            </Label>
           ))}
         {ribbon.ticks.map((tick) => (
           <g key={tick.position} transform={`translate(${x(tick.position)} ${BAND + BAND_TALL})`}>
             <path d="M0.500 0v5" stroke={paint("muted")} />
-            <text x={tick.position > 0.97 ? -2 : 3} y="17" fontSize="11" fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
+            <Label x={tick.position > 0.97 ? -2 : 3} y="17" size={11} fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
               {tick.text}
-            </text>
+            </Label>
           </g>
         ))}
         <path d={`M${x(moment)} 0V${BAND + BAND_TALL + 4}`} stroke={paint("rust")} strokeWidth="2" />
         <rect x={flag} y="0" width="236" height="18" fill={paint("rust")} />
-        <text x={flag + 8} y="13" fontSize="12" fontWeight="700" fill={paint("onRust")} data-testid="moment">
+        <Label x={flag + 8} y="13" size={12} bold fill={paint("onRust")} data-testid="moment">
           {ribbon.moment_text}
-        </text>
+        </Label>
       </svg>
     </Box>
   );

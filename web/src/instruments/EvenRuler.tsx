@@ -3,6 +3,7 @@ import { memo } from "react";
 import type { DepthReport } from "../api/types";
 import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
+import { Label } from "./Label";
 
 const WIDE = 600;
 const PAD = 10;
@@ -30,9 +31,9 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
             <path d={`M${left} ${AXIS}V${top}H${right}V${AXIS}`} fill="none" stroke={paint("moss")} strokeWidth="1.6" />
             <path d={`M${middle} ${top}V${AXIS}`} stroke={paint("moss")} strokeWidth="1" strokeDasharray="3 3" />
             <path d={`M${middle} ${top + 3}l4.500 -5h-9Z`} fill={paint("moss")} />
-            <text x={Math.min(Math.max(middle, 30), WIDE - 30)} y={top - 5} fontSize="11" textAnchor="middle" fill={paint("ink")}>
+            <Label x={Math.min(Math.max(middle, 30), WIDE - 30)} y={top - 5} size={11} textAnchor="middle" fill={paint("ink")}>
               {slice.text}
-            </text>
+            </Label>
           </g>
         );
       })}
@@ -46,9 +47,9 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
       {depth.ticks.map((tick) => (
         <g key={tick.position}>
           <path d={`M${x(tick.position)} ${AXIS}v6`} stroke={paint("ink")} />
-          <text x={x(tick.position)} y={AXIS + 18} fontSize="11" textAnchor={tick.position < 0.03 ? "start" : tick.position > 0.97 ? "end" : "middle"} fill={paint("muted")}>
+          <Label x={x(tick.position)} y={AXIS + 18} size={11} textAnchor={tick.position < 0.03 ? "start" : tick.position > 0.97 ? "end" : "middle"} fill={paint("muted")}>
             {tick.text}
-          </text>
+          </Label>
         </g>
       ))}
       {depth.hyperfocal_position !== null && depth.hyperfocal_position < 0.99 ? (
@@ -66,10 +67,10 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
           <g key={element.id}>
             <rect x={left} y={y} width={right - left} height="9" fill={element.soft ? paint("rustFaint") : paint("tone1")} stroke={element.soft ? paint("rust") : paint("edge")} strokeWidth={element.soft ? 1.6 : 0.6} />
             <circle cx={right} cy={y + 4.5} r="4" fill={element.must_be_sharp ? paint("ink") : paint("panel")} stroke={paint("ink")} />
-            <text x={after ? right + 9 : left - 8} y={y + 9} fontSize="11" textAnchor={after ? "start" : "end"} fill={element.soft ? paint("rust") : paint("ink")} fontWeight={element.soft ? 700 : 400} style={{ fontFamily: "var(--lr-fonts-body)" }}>
+            <Label x={after ? right + 9 : left - 8} y={y + 9} size={11} textAnchor={after ? "start" : "end"} fill={element.soft ? paint("rust") : paint("ink")} bold={element.soft} words>
               {element.name}
               {element.soft ? ", soft" : ""}
-            </text>
+            </Label>
           </g>
         );
       })}

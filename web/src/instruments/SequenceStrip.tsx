@@ -17,7 +17,7 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
   const all = frames.reduce((sum, f) => sum + f.duration_s, 0);
   const offsets = [...new Set(frames.map((f) => f.offset_stops))].sort((a, b) => a - b);
   return (
-    <Box display="flex" gap="2px" h={tall} data-testid="sequence-strip" aria-label={`${frames.length} exposures`} role="group">
+    <Box display="flex" gap={frames.length > 40 ? "0" : "2px"} h={tall} data-testid="sequence-strip" aria-label={`${frames.length} exposures`} role="group">
       {frames.map((frame, i) => {
         const isNewSlice = i > 0 && frames[i - 1]?.slice_number !== frame.slice_number;
         const level = offsets.length > 1 ? 25 + (75 * (offsets.indexOf(frame.offset_stops) + 1)) / offsets.length : 100;
@@ -30,9 +30,9 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
         const shared = {
           position: "relative",
           flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
-          flexBasis: "4px",
-          minW: "4px",
-          ml: isNewSlice ? "6px" : "0",
+          flexBasis: 0,
+          minW: frames.length > 40 ? "2px" : "4px",
+          ml: isNewSlice ? (frames.length > 40 ? "1px" : "6px") : "0",
           borderWidth: "1px",
           borderColor: now ? "rust" : "moss",
           overflow: "hidden",

@@ -2,16 +2,17 @@ import { memo } from "react";
 
 import type { SectionReport } from "../api/types";
 import { paint } from "../theme/system";
+import { Label } from "./Label";
 
 const WIDE = 300;
-const TALL = 150;
-const GROUND = TALL - 18;
+const TALL = 138;
+const GROUND = TALL - 16;
 const LEFT = 46;
 
 /** The side section along the lens axis: camera height, the support's reach, the frame's lower edge. */
 export const SideSection = memo(function SideSection({ section }: { section: SectionReport }) {
   const x = (m: number) => LEFT + (m / section.length_m) * (WIDE - LEFT);
-  const y = (m: number) => GROUND - (m / section.height_m) * (GROUND - 14);
+  const y = (m: number) => GROUND - (m / section.height_m) * (GROUND - 20);
   const head = y(section.camera_m);
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL}`} width="100%" height="100%" preserveAspectRatio="xMidYMid slice" role="img" aria-label={`Side section; the lens is ${section.camera.text} up, the support reaches ${section.reach_text}`}>
@@ -25,12 +26,12 @@ export const SideSection = memo(function SideSection({ section }: { section: Sec
       <path d={`M${LEFT} ${head + 4}L${LEFT - 9} ${GROUND}M${LEFT} ${head + 4}V${GROUND}M${LEFT} ${head + 4}L${LEFT + 9} ${GROUND}`} stroke={paint("ink")} strokeWidth="2" />
       <rect x={LEFT - 8} y={head - 6} width="16" height="11" fill={paint("ink")} />
       <path d={`M18 ${y(section.reach_high_m)}h6m-3 0V${y(section.reach_low_m)}m-3 0h6`} stroke={paint("moss")} strokeWidth="1.4" fill="none" />
-      <text x="30" y="12" fontSize="11" fill={paint("ink")}>
+      <Label x="30" y="12" size={11} fill={paint("ink")}>
         reach {section.reach_text}
-      </text>
-      <text x={LEFT + 14} y={Math.min(head + 20, GROUND - 4)} fontSize="11" fill={paint("ink")} stroke={paint("sky")} strokeWidth="3" style={{ paintOrder: "stroke" }}>
+      </Label>
+      <Label x={LEFT + 12} y={head - 8} size={11} fill={paint("ink")} halo={paint("sky")}>
         {section.camera.text}
-      </text>
+      </Label>
     </svg>
   );
 });

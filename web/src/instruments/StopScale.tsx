@@ -2,6 +2,7 @@ import { memo } from "react";
 
 import type { RangeReport } from "../api/types";
 import { paint } from "../theme/system";
+import { Label } from "./Label";
 
 const WIDE = 600;
 const PAD = 14;
@@ -20,18 +21,18 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
         <g key={i}>
           <path d={`M${x(frame.left)} ${8 + i * SPAN}v-5v2.500H${x(frame.right)}v-2.500v5`} fill="none" stroke={paint("moss")} strokeWidth="2" />
           <rect x={x((frame.left + frame.right) / 2) - 20} y={i * SPAN} width="40" height="11" fill={paint("panel")} />
-          <text x={x((frame.left + frame.right) / 2)} y={i * SPAN + 9} fontSize="10.500" textAnchor="middle" fill={paint("ink")}>
+          <Label x={x((frame.left + frame.right) / 2)} y={i * SPAN + 9} size={10.5} textAnchor="middle" fill={paint("ink")}>
             {frame.text}
-          </text>
+          </Label>
         </g>
       ))}
       <path d={`M${x(0)} ${axis}H${x(1)}`} stroke={paint("ink")} strokeWidth="1.600" />
       {range.ticks.map(([position, text]) => (
         <g key={position}>
           <path d={`M${x(position)} ${axis}v5`} stroke={paint("ink")} />
-          <text x={x(position)} y={axis + 16} fontSize="10.500" textAnchor="middle" fill={paint("muted")}>
+          <Label x={x(position)} y={axis + 16} size={10.5} textAnchor="middle" fill={paint("muted")}>
             {text}
-          </text>
+          </Label>
         </g>
       ))}
       {marks.map((mark, i) => {
@@ -42,10 +43,10 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
           <g key={mark.id}>
             <path d={`M${x(mark.position)} ${axis}V${y - 4}`} stroke={lost ? paint("rust") : paint("muted")} strokeDasharray="1 3" />
             <path d={`M${x(mark.position)} ${y - 9}l4 5l-4 5l-4 -5Z`} fill={lost ? paint("rust") : paint("ink")} />
-            <text x={x(mark.position) + (before ? -9 : 9)} y={y} fontSize="11" textAnchor={before ? "end" : "start"} fill={lost ? paint("rust") : paint("ink")} fontWeight={lost ? 700 : 400} style={{ fontFamily: "var(--lr-fonts-body)" }}>
+            <Label x={x(mark.position) + (before ? -9 : 9)} y={y} size={11} textAnchor={before ? "end" : "start"} fill={lost ? paint("rust") : paint("ink")} bold={lost} words>
               {mark.name} {mark.stops.text}
               {mark.clipped ? ", clips" : mark.drowned ? ", drowns" : ""}
-            </text>
+            </Label>
           </g>
         );
       })}

@@ -4,10 +4,39 @@ import { memo, useState } from "react";
 import type { DrawnElement, FramingReport } from "../api/types";
 import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
+import { Label } from "./Label";
 
 const WIDTH = 1000;
-// Real blur is far too small to see in a small drawing; drawn this many times larger.
-const BLUR_SHOWN = 3.2;
+// What exceeds the criterion is far too small to see in a small drawing; drawn this many times larger.
+const BLUR_SHOWN = 5;
+
+interface Placed {
+  element: DrawnElement;
+  x: number;
+  y: number;
+  end: boolean;
+}
+
+/** Put labels beside their anchors, moved up or down where they would cover one another. */
+function placeLabels(named: DrawnElement[], height: number, size: number): Placed[] {
+  const placed: (Placed & { left: number; right: number })[] = [];
+  const tall = size * 2.1;
+  for (const element of [...named].sort((a, b) => (b.anchor?.[1] ?? 0) - (a.anchor?.[1] ?? 0))) {
+    const [ax, ay] = element.anchor ?? [0, 0];
+    const end = ax > 0.68;
+    const x = ax * WIDTH + (end ? -0.7 : 0.7) * size;
+    const wide = Math.max(element.name.length * 0.55, (element.distance.text.length + element.blur.text.length + (element.soft ? 8 : 3)) * 0.6) * size;
+    const [left, right] = end ? [x - wide, x] : [x, x + wide];
+    let y = Math.min(Math.max(ay * height, size * 1.2), height - size);
+    for (let tries = 0; tries < 12; tries += 1) {
+      const hit = placed.find((one) => one.left < right && one.right > left && Math.abs(one.y - y) < tall);
+      if (!hit) break;
+      y = hit.y - tall > size ? hit.y - tall : hit.y + tall;
+    }
+    placed.push({ element, x, y, end, left, right });
+  }
+  return placed;
+}
 
 interface Props {
   framing: FramingReport;
@@ -33,7 +62,7 @@ function Silhouette({ element, height, url, lit, onSelect, onHover }: { element:
       onMouseLeave={() => onHover(false)}
       onFocus={() => onHover(true)}
       onBlur={() => onHover(false)}
-      style={{ outline: "none", cursor: "pointer", filter: blur > 1.1 ? `blur(${blur.toFixed(2)}px)` : undefined }}
+      style={{ outline: "none", cursor: "pointer", filter: blur > 0.4 ? `blur(${blur.toFixed(2)}px)` : undefined }}
     >
       {element.outlines.map((outline, i) => {
         const d = path(outline.points, height);
@@ -61,6 +90,8 @@ export const View = memo(function View({ framing, selected, onSelect }: Props) {
   const crop = { x: cx * WIDTH, y: cy * height, width: cw * WIDTH, height: ch * height };
   const mask = `M0 0H${WIDTH}V${height}H0ZM${crop.x} ${crop.y}v${crop.height}h${crop.width}v${-crop.height}Z`;
   const [left, right] = framing.horizon ?? [framing.elements.some((e) => e.role === "sky") ? 2 : 0, 0];
+  // An upright frame is drawn smaller, so its labels are larger in its own units.
+  const size = 22 * Math.max(1, 1.5 / framing.aspect);
   const named = framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
   return (
     <Box as="figure" bg="panel" borderWidth="1px" borderColor="line" h="100%" display="flex" justifyContent="center" alignItems="center" overflow="hidden" aria-label="The view through the frame">
@@ -98,21 +129,19 @@ export const View = memo(function View({ framing, selected, onSelect }: Props) {
               <path d={`M${crop.x} ${crop.y + crop.height * t}h${crop.width}`} />
             </g>
           ))}
-          {named.map((element) => {
+          {placeLabels(named, height, size).map(({ element, x, y, end }) => {
             const [ax, ay] = element.anchor ?? [0, 0];
-            const near = ax > 0.72;
-            const x = ax * WIDTH + (near ? -14 : 14);
-            const y = ay * height;
             return (
-              <g key={element.id} pointerEvents="none" textAnchor={near ? "end" : "start"} style={{ paintOrder: "stroke" }}>
-                <circle cx={ax * WIDTH} cy={y} r="7" fill={element.soft ? paint("rust") : paint("panel")} stroke={paint("ink")} strokeWidth="3" />
-                <text x={x} y={y - 4} fontSize="20" fontWeight="700" fill={paint("ink")} stroke={paint("panel")} strokeWidth="5" style={{ paintOrder: "stroke", fontFamily: "var(--lr-fonts-body)" }}>
+              <g key={element.id} pointerEvents="none" textAnchor={end ? "end" : "start"}>
+                {Math.abs(y - ay * height) > size ? <path d={`M${ax * WIDTH} ${ay * height}L${x} ${y}`} stroke={paint("ink")} strokeWidth="1.500" /> : null}
+                <circle cx={ax * WIDTH} cy={ay * height} r={size * 0.3} fill={element.soft ? paint("rust") : paint("panel")} stroke={paint("ink")} strokeWidth={size * 0.13} />
+                <Label x={x} y={y - size * 0.2} size={size} bold fill={paint("ink")} halo={paint("panel")} words>
                   {element.name}
-                </text>
-                <text x={x} y={y + 18} fontSize="19" fill={element.soft ? paint("rust") : paint("ink")} fontWeight={element.soft ? 700 : 400} stroke={paint("panel")} strokeWidth="5" style={{ paintOrder: "stroke" }}>
+                </Label>
+                <Label x={x} y={y + size * 0.8} size={size * 0.92} fill={element.soft ? paint("rust") : paint("ink")} bold={element.soft} halo={paint("panel")}>
                   {element.distance.text} · {element.soft ? "soft " : ""}
                   {element.blur.text}
-                </text>
+                </Label>
               </g>
             );
           })}

@@ -23,8 +23,8 @@ export function useHatches() {
       <pattern id={`${id}-gap`} width="6" height="6" patternUnits="userSpaceOnUse">
         <path d="M0 0L6 6M6 0L0 6" stroke={paint("rust")} strokeWidth="1.2" />
       </pattern>
-      <pattern id={`${id}-ripple`} width="46" height="15" patternUnits="userSpaceOnUse">
-        <path d="M2 4H20M28 11H42" stroke={paint("cloud")} strokeWidth="2" opacity="0.8" />
+      <pattern id={`${id}-ripple`} width="170" height="42" patternUnits="userSpaceOnUse">
+        <path d="M8 6H46M96 13H122M30 22H64M130 30H166M70 37H88" stroke={paint("cloud")} strokeWidth="2" opacity="0.75" />
       </pattern>
     </defs>
   );

@@ -46,7 +46,6 @@ const config = defineConfig({
     },
     "::selection": { bg: "mossFaint" },
     "*:focus-visible": { outline: "2px solid {colors.rust}", outlineOffset: "1px" },
-    "svg text": { fontFamily: "mono" },
     "*": { scrollbarColor: "{colors.line} transparent", scrollbarWidth: "thin" },
     "@media (prefers-reduced-motion: reduce)": { "& *": { animation: "none !important", transition: "none !important" } },
   },

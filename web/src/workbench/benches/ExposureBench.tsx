@@ -122,7 +122,7 @@ export function ExposureBench({ made }: { made: Evaluation }) {
   const [wrong, setWrong] = useState<string>();
   return (
     <>
-      <Part title="" side={null}>
+      <Part>
         <Ledger ledger={made.ledger} />
       </Part>
       <Part title="Meter reading, without filters">

@@ -5,15 +5,17 @@ import type { Figure } from "../../api/types";
 import { Fig } from "../context";
 
 /** A titled part of a bench. */
-export function Part({ title, side, children }: { title: string; side?: ReactNode; children: ReactNode }) {
+export function Part({ title, side, children }: { title?: string; side?: ReactNode; children: ReactNode }) {
   return (
     <Box as="section" bg="panel" borderWidth="1px" borderColor="line" px="3" py="2" mb="8px">
-      <Flex align="center" gap="3" mb="1" minH="28px">
-        <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1">
-          {title}
-        </Box>
-        {side}
-      </Flex>
+      {title ? (
+        <Flex align="center" gap="3" mb="1" minH="28px">
+          <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1">
+            {title}
+          </Box>
+          {side}
+        </Flex>
+      ) : null}
       {children}
     </Box>
   );

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text, micrometres_text
+from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text, micrometres_text
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.framing.crop import crop_rectangle
 from lucid_ridge.core.framing.outlines import Outline, outlines
@@ -19,13 +19,15 @@ from lucid_ridge.core.technique.state import State
 
 # Distance beyond which an element takes the next paler tone, nearest tone last.
 _TONE_BOUNDS_M = (3000.0, 500.0, 60.0, 4.0)
+_LANDSCAPE_FROM_M = 100.0
 
 
 @record
 class DrawnElement:
     """An element as the view draws it, far ones first. Frame coordinates 0..1, y down.
 
-    ``softness`` is the worse of its two blurs as a share of the frame width; ``tone`` 0 is the
+    ``softness`` is by how much the worse of its two blurs exceeds the criterion, as a share of the
+    frame width; ``tone`` 0 is the
     palest (far), 4 the darkest.
     """
 
@@ -68,6 +70,7 @@ class PlanElement:
     id: str
     name: str
     tone: int
+    lying: bool
     in_frame: bool
     foot: tuple[tuple[float, float], ...]
 
@@ -112,8 +115,15 @@ class SectionReport:
     boxes: tuple[SectionBox, ...]
 
 
-def _tone(distance_m: float) -> int:
-    return sum(1 for bound in _TONE_BOUNDS_M if distance_m < bound)
+def _tones(distances_m: list[float]) -> list[int]:
+    """Tone of each distance, 0 far to 4 near: by fixed bounds in a landscape, else by rank in depth."""
+    if not distances_m:
+        return []
+    near, far = max(min(distances_m), 1e-3), max(distances_m)
+    if far > _LANDSCAPE_FROM_M:
+        return [sum(1 for bound in _TONE_BOUNDS_M if d < bound) for d in distances_m]
+    span = math.log(far / near) if far > near * 1.01 else math.inf
+    return [4 - round(3 * math.log(max(d, near) / near) / span) for d in distances_m]
 
 
 def _away(state: State, element: Element) -> tuple[float, float]:
@@ -138,6 +148,7 @@ def framing_report(state: State) -> FramingReport:
     camera, body, units = geometry.camera, scene.kit.body, scene.units
     aspect = camera.frame_width_mm / camera.frame_height_mm
     drawn = []
+    tones = _tones([_away(state, e)[0] for e in scene.composition.elements])
     for i, element in enumerate(scene.composition.elements):
         shape = outlines(camera, element.silhouette, element.id, geometry.corners_m[i])
         seen = not math.isnan(geometry.near_m[i])
@@ -154,10 +165,10 @@ def framing_report(state: State) -> FramingReport:
                     motion=element.motion,
                     lying=element.silhouette in LYING,
                     in_frame=seen,
-                    tone=_tone(away),
+                    tone=tones[i],
                     outlines=shape,
                     anchor=_anchor(shape[0].points) if seen and shape else None,
-                    softness=defocus / camera.frame_width_mm,
+                    softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm,
                     soft=seen and element.sharp and blur > depth.criterion_mm * 1.02,
                     sharp_wanted=element.sharp,
                     distance=Figure(value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"),
@@ -202,10 +213,17 @@ def _round_length(length_m: float) -> float:
     return max(step * power for step in (1, 2, 5) if step * power <= length_m * 1.0001)
 
 
+def _bar_text(length_m: float, units: Units) -> str:
+    if units == "feet":
+        return distance_text(length_m, units)
+    return f"{length_m:g} m" if length_m >= 0.1 else f"{length_m * 1000:g} mm"
+
+
 def plan_report(state: State) -> PlanReport:
     """The plan from above, wide enough for the subject."""
     composition, camera = state.scene.composition, state.geometry.camera
     distances = {e.id: _away(state, e)[0] for e in composition.elements}
+    tones = _tones(list(distances.values()))
     subject = [distances[e.id] for e in composition.elements if e.role == "subject"]
     near = [d for d in distances.values() if d < 400]
     reach = max([*subject[:1], *(near or list(distances.values())[:1]), 0.05])
@@ -227,7 +245,8 @@ def plan_report(state: State) -> PlanReport:
             PlanElement(
                 id=e.id,
                 name=e.name,
-                tone=_tone(distances[e.id]),
+                tone=tones[i],
+                lying=e.silhouette in LYING,
                 in_frame=not math.isnan(state.geometry.near_m[i]),
                 foot=tuple(
                     (float(x), float(y)) for x, y in (state.geometry.corners_m[i][[0, 1, 5, 4], :2] - origin)
@@ -236,7 +255,7 @@ def plan_report(state: State) -> PlanReport:
             for i, e in enumerate(composition.elements)
         ),
         scale_bar_m=bar,
-        scale_bar_text=distance_text(bar, state.scene.units),
+        scale_bar_text=_bar_text(bar, state.scene.units),
     )
 
 
@@ -251,6 +270,7 @@ def section_report(state: State) -> SectionReport:
     across = np.array([math.cos(azimuth), -math.sin(azimuth)])
     origin = np.array([composition.east_m, composition.north_m])
     boxes = []
+    tones = _tones([_away(state, e)[0] for e in composition.elements])
     for i, element in enumerate(composition.elements):
         foot = state.geometry.corners_m[i][:, :2] - origin
         if (foot @ across).min() > 0.3 * length or (foot @ across).max() < -0.3 * length:
@@ -266,7 +286,7 @@ def section_report(state: State) -> SectionReport:
                 right=min(right, length),
                 low=low,
                 high=low + (0.0 if element.silhouette in LYING else element.height_m),
-                tone=_tone(_away(state, element)[0]),
+                tone=tones[i],
             )
         )
     pitch = math.radians(composition.pitch_deg)
