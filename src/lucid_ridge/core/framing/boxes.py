@@ -9,6 +9,8 @@ from lucid_ridge.core.framing.camera import NEAREST_DRAWN_M, Camera
 
 Array = NDArray[np.float64]
 
+THINNEST_M = 1e-6
+
 # Corner order: near face left-low, right-low, right-high, left-high, then the far face likewise.
 _EDGES = np.array(
     [(0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7)]
@@ -30,6 +32,8 @@ def box_corners(
         (N,) each.
     """
     turned = np.radians(turned_deg)
+    # A sheet of water has no height, but its sides must span a direction.
+    width_m, depth_m, height_m = (np.maximum(side, THINNEST_M) for side in (width_m, depth_m, height_m))
     zero = np.zeros_like(turned)
     away = np.stack([np.sin(turned), np.cos(turned), zero], axis=-1) * depth_m[:, None]
     across = np.stack([np.cos(turned), -np.sin(turned), zero], axis=-1) * width_m[:, None]

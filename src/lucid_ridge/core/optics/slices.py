@@ -16,6 +16,8 @@ from lucid_ridge.core.optics.thin_lens import image_distance_mm, subject_distanc
 from lucid_ridge.core.records import record
 
 MOST_SLICES = 400
+# Distances differ by rounding where the image distance is close to the focal length.
+ROUNDING = 1e-6
 
 
 @record
@@ -47,7 +49,7 @@ def slice_at(
     share = _blur_share(focal_length_mm, f_number, allowance_mm)
     v0 = float(image_distance_mm(focal_length_mm, focus_m))
     near = float(subject_distance_m(focal_length_mm, v0 / (1 - share))) if share < 1 else 0.0
-    far = float(subject_distance_m(focal_length_mm, v0 / (1 + share) * (1 + 1e-12)))
+    far = float(subject_distance_m(focal_length_mm, v0 / (1 + share)))
     if v0 / (1 + share) <= focal_length_mm * (1 + 1e-9):
         far = math.inf
     return Slice(focus_m=focus_m, near_m=near, far_m=far)
@@ -76,8 +78,8 @@ def gapless_slices(
 
     Notes
     -----
-    The farthest slice ends exactly at *far_m*; what the last slice covers beyond the need lies in
-    front of *near_m*.
+    The farthest slice ends exactly at *far_m* and the nearest at *near_m*; those between stand at
+    even ratios of image distance, so that what the set covers beyond the need becomes overlap.
 
     Raises
     ------
@@ -100,8 +102,8 @@ def gapless_slices(
     count = max(1, math.ceil((need - 1) / (1 - overlap) - 1e-9) + 1)
     if count > MOST_SLICES:
         raise ValueError(f"{count} slices would be needed; {MOST_SLICES} is the most")
-    farthest = math.log(v_far * (1 + share))
-    foci = np.exp(farthest + np.arange(count) * width * (1 - overlap))
+    ends = math.log(v_far * (1 + share)), math.log(v_near * (1 - share))
+    foci = np.exp(np.linspace(*ends, count) if count > 1 else [sum(ends) / 2])
     return tuple(
         slice_at(
             focal_length_mm,
@@ -151,10 +153,10 @@ def gaps(
         return float(least_blur_mm(focal_length_mm, f_number, foci, points).max())
 
     for one in slices:
-        if one.near_m > reach * (1 + 1e-9) and reach < far_m:
+        if one.near_m > reach * (1 + ROUNDING) and reach < far_m:
             end = min(one.near_m, far_m)
             found.append(Gap(near_m=reach, far_m=end, worst_blur_mm=worst(reach, end)))
         reach = max(reach, one.far_m)
-    if reach < far_m * (1 - 1e-9):
+    if reach < far_m * (1 - ROUNDING):
         found.append(Gap(near_m=reach, far_m=far_m, worst_blur_mm=worst(reach, far_m)))
     return tuple(found)

@@ -1,0 +1,161 @@
+"""Properties of depth of field, slices and focus schools."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from lucid_ridge.core.optics.criteria import blur_criterion_mm
+from lucid_ridge.core.optics.depth_of_field import (
+    airy_disk_mm,
+    best_aperture,
+    defocus_allowance_mm,
+    defocus_blur_mm,
+    far_limit_m,
+    hyperfocal_m,
+    near_limit_m,
+    total_blur_mm,
+    widest_diffraction_aperture,
+)
+from lucid_ridge.core.optics.focus_schools import balanced_focus_m, third_in_m
+from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur_mm
+from lucid_ridge.core.optics.thin_lens import (
+    close_up_loss_stops,
+    image_distance_mm,
+    magnification,
+    nearest_subject_m,
+    subject_distance_m,
+)
+
+focal = st.floats(12, 600)
+aperture = st.floats(1.4, 32)
+criterion = st.floats(0.005, 0.05)
+
+
+@given(focal, st.floats(1.02, 1e5))
+def test_image_and_subject_distance_are_inverse(f, times):
+    s = f * times / 1000
+    assert subject_distance_m(f, image_distance_mm(f, s)) == pytest.approx(s, rel=1e-6)
+
+
+@given(focal, aperture, criterion, st.floats(2, 5000))
+def test_blur_at_the_limits_is_the_criterion(f, n, c, times):
+    s = f * times / 1000
+    h = hyperfocal_m(f, n, c)
+    near, far = float(near_limit_m(f, h, s)), float(far_limit_m(f, h, s))
+    assert defocus_blur_mm(f, n, s, near) == pytest.approx(c, rel=1e-6)
+    if math.isfinite(far) and far < 1e6:
+        assert defocus_blur_mm(f, n, s, far) == pytest.approx(c, rel=1e-4)
+
+
+@given(focal, aperture, criterion)
+def test_at_the_hyperfocal_half_of_it_to_infinity_is_sharp(f, n, c):
+    h = float(hyperfocal_m(f, n, c))
+    assert near_limit_m(f, h, h) == pytest.approx(h / 2, rel=1e-12)
+    assert math.isinf(far_limit_m(f, h, h))
+    assert defocus_blur_mm(f, n, h, np.inf) == pytest.approx(c, rel=1e-9)
+
+
+@given(focal, aperture, st.floats(1.01, 4), st.floats(3, 1000), st.floats(1.1, 100))
+def test_stopping_down_never_adds_defocus(f, n, narrower, times, farther):
+    s, d = f * times / 1000, f * times * farther / 1000
+    assert defocus_blur_mm(f, n * narrower, s, d) < defocus_blur_mm(f, n, s, d)
+
+
+@given(st.floats(0.4, 5), st.floats(1.2, 1000))
+def test_balanced_focus_blurs_both_ends_alike(near, times):
+    far = near * times
+    s = balanced_focus_m(near, far)
+    assert defocus_blur_mm(24, 8, s, near) == pytest.approx(float(defocus_blur_mm(24, 8, s, far)), rel=1e-9)
+
+
+@given(focal, aperture, criterion, st.floats(3, 400), st.floats(1.01, 1e4) | st.just(math.inf), st.floats(0, 0.7))
+def test_slices_leave_no_gap_and_one_fewer_would(f, n, c, times, deeper, overlap):
+    near = f * times / 1000
+    far = near * deeper
+    try:
+        made = gapless_slices(f, n, c, near, far, overlap)
+    except ValueError:
+        assume(False)
+    assert gaps(f, n, c, [s.focus_m for s in made if math.isfinite(s.focus_m)] or [1e7], near, far) == ()
+    points = 1 / np.linspace(1 / near, 1e-9 if math.isinf(far) else 1 / far, 400)
+    foci = np.array([min(s.focus_m, 1e9) for s in made])
+    assert least_blur_mm(f, n, foci, points).max() <= c * (1 + 1e-6)
+    if overlap == 0 and len(made) > 1:
+        ratio = (1 + c * n / f) / (1 - c * n / f)
+        depth = float(image_distance_mm(f, near) / image_distance_mm(f, far))
+        assert ratio ** (len(made) - 1) < depth * (1 + 1e-9)
+
+
+def test_two_hand_set_points_leave_a_gap_and_it_is_told():
+    # A flower at 0.4 m and a far headland, focused by hand on both: the middle stays soft.
+    found = gaps(24, 11.3137, 0.025, [0.42, 300.0], 0.4, math.inf)
+    assert len(found) == 1
+    assert 0.42 < found[0].near_m < found[0].far_m < 300
+    assert found[0].worst_blur_mm > 0.025
+
+
+def test_impossible_stacks_say_why():
+    with pytest.raises(ValueError, match="diffraction"):
+        gapless_slices(24, 32, 0.0, 1, 10)
+    with pytest.raises(ValueError, match="beyond"):
+        gapless_slices(24, 8, 0.02, 10, 1)
+    with pytest.raises(ValueError, match="farther away than the focal length"):
+        gapless_slices(100, 8, 0.02, 0.05, 1)
+
+
+@given(criterion, aperture)
+def test_diffraction_and_allowance_make_up_the_criterion(c, n):
+    airy = float(airy_disk_mm(n))
+    left = defocus_allowance_mm(c, airy)
+    if airy < c:
+        assert total_blur_mm(left, airy) == pytest.approx(c, rel=1e-9)
+    else:
+        assert left == 0
+    assert airy_disk_mm(widest_diffraction_aperture(c)) == pytest.approx(c, rel=1e-12)
+
+
+def test_best_aperture_is_where_both_blurs_together_are_least():
+    # Derivation of sqrt(375 dv): for a focus spread dv the defocus is dv/(2N), diffraction N/750
+    # (about 2.44 lambda N at 550 nm); their sum in squares is least where they are equal.
+    spread = 0.5
+    n = np.geomspace(2, 64, 20001)
+    total = np.hypot(spread / (2 * n), n / 750)
+    assert n[total.argmin()] == pytest.approx(float(best_aperture(spread)), rel=1e-3)
+
+
+@given(st.floats(1, 1000))
+def test_magnification_round_trip(times):
+    f = 100.0
+    s = f * (1 + times) / 1000
+    assert magnification(f, s) == pytest.approx(1 / times, rel=1e-9)
+
+
+def test_life_size_costs_two_stops():
+    assert close_up_loss_stops(1.0) == pytest.approx(2.0)
+
+
+@given(st.floats(14, 200), st.floats(4.05, 50))
+def test_minimum_focus_from_the_sensor_is_lens_plus_image_distance(f, times):
+    d = f * times / 1000
+    s = nearest_subject_m(f, d)
+    assert s + image_distance_mm(f, s) / 1000 == pytest.approx(d, rel=1e-6)
+
+
+def test_a_third_in_lies_on_the_ground_a_third_up_the_picture():
+    # 1.5 m high, level camera, 53.13 degrees of view: a third up is 9.46 degrees down, 9.0 m away.
+    assert third_in_m(1.5, 0.0, 2 * math.degrees(math.atan(0.5)), 1.0, math.inf) == pytest.approx(9.0, rel=1e-3)
+    assert third_in_m(1.5, 40.0, 53.0, 2.0, 11.0) == pytest.approx(5.0)
+
+
+def test_criteria_get_stricter():
+    sensor = (36.0, 24.0, 8192)
+    assert (
+        blur_criterion_mm("print", *sensor)
+        > blur_criterion_mm("large_print", *sensor)
+        > blur_criterion_mm("pixel", *sensor)
+    )
