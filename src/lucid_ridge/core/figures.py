@@ -49,7 +49,7 @@ def distance_text(distance_m: float, units: Units = "metric") -> str:
             whole, inches = divmod(round(feet * 12), 12)
             return f"{whole} ft {inches} in" if inches else f"{whole} ft"
         return f"{significant(feet, 3)} ft" if abs(feet) < 5280 else f"{significant(feet / 5280, 2)} mi"
-    if size < 0.1:
+    if size < 0.5:
         return f"{significant(distance_m * 1000, 3)} mm"
     if size < 10:
         return f"{distance_m:.2f} m"

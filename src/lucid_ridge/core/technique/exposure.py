@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from lucid_ridge.core.figures import stops_text
+from lucid_ridge.core.figures import stops_words
 from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light.illuminance import illuminance_lux, predicted_ev100, stops_between
 from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
@@ -122,7 +122,7 @@ def _fixed_entries(scene: Scene, metered: Metered, magnification: float, element
 
 def _choice_entry(brighter: float) -> LedgerEntry:
     word = "brighter" if brighter > 0 else "darker"
-    label = f"Exposed {stops_text(abs(brighter), signed=False)} {word} than metered"
+    label = f"Exposed {stops_words(brighter)} {word} than metered"
     return LedgerEntry(kind="choice", label=label, stops=-brighter)
 
 
