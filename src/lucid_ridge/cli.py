@@ -14,7 +14,10 @@ from lucid_ridge.core.records import SceneError
 
 
 def _problem(topic: Topic, problems: list[dict[str, str]]) -> int:
-    print(json.dumps({"title": "The input cannot be computed.", "errors": problems}, indent=2, ensure_ascii=False), file=sys.stderr)
+    print(
+        json.dumps({"title": "The input cannot be computed.", "errors": problems}, indent=2, ensure_ascii=False),
+        file=sys.stderr,
+    )
     return 2
 
 

@@ -61,7 +61,7 @@ def test_events_come_in_order_and_where_the_altitude_says():
         "astronomical_dawn", "nautical_dawn", "civil_dawn", "golden_morning", "sunrise", "golden_morning_end", "noon",
         "golden_evening", "sunset", "golden_evening_end", "civil_dusk", "nautical_dusk", "astronomical_dusk",
     ]  # fmt: skip
-    at = dict((name, t) for t, name in day.events)
+    at = {name: t for t, name in day.events}
     assert sun_place(at["sunrise"], 54.1, -2.4).altitude_deg == pytest.approx(-0.833, abs=1e-3)
     assert sun_place(at["civil_dusk"], 54.1, -2.4).altitude_deg == pytest.approx(-6, abs=1e-3)
 

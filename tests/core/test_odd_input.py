@@ -96,7 +96,9 @@ def test_five_hundred_elements(tarn):
 
 def test_elements_around_and_behind_the_camera(tarn):
     around = tuple(
-        replace(tarn.composition.elements[-1], id=f"e{i}", east_m=0.0, north_m=0.0, turned_deg=i * 45, width_m=w, depth_m=2)
+        replace(
+            tarn.composition.elements[-1], id=f"e{i}", east_m=0.0, north_m=0.0, turned_deg=i * 45, width_m=w, depth_m=2
+        )
         for i, w in enumerate([0.0, 0.5, 3, 100_000])
     )
     made = evaluate(changed(tarn, elements=around, reading=None))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -28,7 +30,7 @@ def test_a_planned_bracket_holds_both_ends(darkest, span, usable, headroom):
     assert result.lost_above < 1e-6
     assert result.lost_below < 1e-6
     # No hole between neighbouring frames.
-    assert all(b - a <= usable + 1e-9 for a, b in zip(offsets, offsets[1:], strict=False))
+    assert all(b - a <= usable + 1e-9 for a, b in pairwise(offsets))
 
 
 def test_the_bodys_own_modes_come_before_frames_set_by_hand():

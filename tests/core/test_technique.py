@@ -175,7 +175,9 @@ def test_a_slices_by_brackets_sequence_in_order(tarn):
     made = evaluate(tarn, [TakeSlices(mode="gapless"), TakeBracket(mode="range")])
     sequence = made.sequence
     assert (sequence.slice_count, sequence.bracket_count) == (3, 3)
-    assert [(f.slice_number, f.bracket_number) for f in sequence.frames] == [(s, b) for s in (1, 2, 3) for b in (1, 2, 3)]
+    assert [(f.slice_number, f.bracket_number) for f in sequence.frames] == [
+        (s, b) for s in (1, 2, 3) for b in (1, 2, 3)
+    ]
     assert [f.focus.value for f in sequence.frames] == sorted(f.focus.value for f in sequence.frames)
     assert sequence.total.value == pytest.approx(sum(f.duration_s for f in sequence.frames))
     assert sequence.frames[0].starts_after_s == 0
@@ -208,7 +210,9 @@ def test_a_swapped_lens_is_fitted_to(tarn):
 
 
 def test_an_element_is_placed_by_bearing_and_distance(tarn):
-    moved = apply_change(tarn.composition, tarn.kit, MoveElement(element_id="boathouse", bearing_deg=48, distance_m=148))
+    moved = apply_change(
+        tarn.composition, tarn.kit, MoveElement(element_id="boathouse", bearing_deg=48, distance_m=148)
+    )
     made = evaluate(replace(tarn, composition=moved))
     drawn = next(e for e in made.framing.elements if e.id == "boathouse")
     assert (drawn.bearing.text, drawn.distance.text) == ("48°", "148 m")
@@ -234,7 +238,9 @@ def figure_keys(record):
 
 def test_every_shown_number_explains_itself(tarn):
     changes = [PutOn(filters=(POL, ND10)), TakeSlices(mode="gapless"), TakeBracket(mode="range")]
-    scene = changed(tarn, moment_utc=tarn.composition.moment_utc + timedelta(minutes=40), settings={"offset_stops": 1 / 3})
+    scene = changed(
+        tarn, moment_utc=tarn.composition.moment_utc + timedelta(minutes=40), settings={"offset_stops": 1 / 3}
+    )
     keys = set(figure_keys(evaluate(scene, changes))) - {""}
     assert len(keys) > 40
     state = changed_state(scene, changes)

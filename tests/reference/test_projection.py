@@ -25,9 +25,7 @@ def by_opencv(camera: Camera, points: np.ndarray) -> np.ndarray:
     vector, _ = cv2.Rodrigues(rotation)
     translation = -rotation @ np.array(camera.position_m)
     v = camera.image_distance_mm
-    matrix = np.array(
-        [[v / camera.frame_width_mm, 0, 0.5], [0, v / camera.frame_height_mm, 0.5], [0, 0, 1.0]]
-    )
+    matrix = np.array([[v / camera.frame_width_mm, 0, 0.5], [0, v / camera.frame_height_mm, 0.5], [0, 0, 1.0]])
     projected, _ = cv2.projectPoints(points, vector, translation, matrix, None)
     return projected[:, 0]
 

@@ -42,9 +42,7 @@ def test_nrel_sunrise_and_sunset():
     assert at["sunrise"] == pytest.approx(unix(2003, 10, 17, 13, 12, 43), abs=6)
     assert at["sunset"] == pytest.approx(unix(2003, 10, 18, 0, 18, 51), abs=6)
     evening_before = light_day(*NREL_PLACE, unix(2003, 10, 16, 7), unix(2003, 10, 17, 7))
-    assert dict((n, t) for t, n in evening_before.events)["sunset"] == pytest.approx(
-        unix(2003, 10, 17, 0, 20, 19), abs=6
-    )
+    assert {n: t for t, n in evening_before.events}["sunset"] == pytest.approx(unix(2003, 10, 17, 0, 20, 19), abs=6)
 
 
 def test_meeus_example_25a():

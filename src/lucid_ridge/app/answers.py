@@ -29,10 +29,12 @@ def _problem(model: type[BaseModel], description: str) -> dict[str, Any]:
     }
 
 
-INVALID: dict[str, Any] = {
+Answers = dict[str | int, Any]
+
+INVALID: Answers = {
     "400": _problem(Problem, "Not JSON"),
     "422": _problem(Problem, "Some fields need another value"),
 }
-MISSING: dict[str, Any] = {"404": _problem(Problem, "No such record")}
-STALE: dict[str, Any] = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
-EMPTY: dict[str, Any] = {"204": {"description": "Done"}}
+MISSING: Answers = {"404": _problem(Problem, "No such record")}
+STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
+EMPTY: Answers = {"204": {"description": "Done"}}

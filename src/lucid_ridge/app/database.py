@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, ClassVar
 from uuid import UUID, uuid4
 
 from sqlalchemy import DateTime, ForeignKey, MetaData, String, create_engine
@@ -18,7 +18,7 @@ LOCAL_PHOTOGRAPHER = UUID("6f1d0c1e-0000-4000-8000-000000000001")
 
 
 def now() -> datetime:
-    """This instant in UTC."""
+    """Return this instant in UTC."""
     return datetime.now(UTC)
 
 
@@ -33,7 +33,7 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}
+    type_annotation_map: ClassVar = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}
 
 
 class Photographer(Base):
@@ -68,6 +68,10 @@ class Database:
     def __init__(self, url: str) -> None:
         self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    def dispose(self) -> None:
+        """Close every connection."""
+        self.engine.dispose()
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:

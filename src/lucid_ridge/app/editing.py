@@ -35,6 +35,7 @@ def find(session: Session, table: type[Row], record_id: UUID, what: str, deleted
     ------
     NotFound
         If it does not exist, belongs to somebody else, or is deleted and *deleted* is False.
+
     """
     row = session.scalars(
         select(table).where(table.id == record_id, table.owner_id == owner()).with_for_update()
@@ -57,6 +58,7 @@ def check_version(row: Row, version: int, what: str, present: Callable[[Row], Ba
     ------
     Conflict
         If the record has another version than the one that was changed.
+
     """
     if row.version != version:
         raise Conflict(what, version, row.version, present(row))

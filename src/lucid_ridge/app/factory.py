@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from flask import Response, request
-from flask_openapi3 import Info, OpenAPI
+from flask import Response, jsonify, request
+from flask_openapi3.models.info import Info
+from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
 
 from lucid_ridge.app import problems
@@ -61,6 +62,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
         "lucid_ridge",
         info=Info(title="Lucid Ridge", version="0.1.0"),
         doc_ui=False,
+        security_schemes={},
         validation_error_model=problems.Problem,
         validation_error_callback=problems.validation_problem,
         static_folder=None,
@@ -75,7 +77,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
 
     @app.route("/api/openapi.json")
     def document() -> Response:
-        return app.json.response(openapi_document(app))
+        return jsonify(openapi_document(app))
 
     if configuration.web_folder is not None:
         app.register_blueprint(make_blueprint(configuration.web_folder))

@@ -76,6 +76,7 @@ def problem_response(problem: Problem, headers: dict[str, str] | None = None) ->
 
 _MESSAGES = {
     "missing": "This field is missing.",
+    "unexpected_keyword_argument": "This field is not known here; check its name.",
     "extra_forbidden": "This field is not known here; check its name.",
     "float_type": "This must be a number.",
     "int_type": "This must be a whole number.",
@@ -121,9 +122,7 @@ def validation_problem(error: ValidationError) -> Response:
             )
         )
     # Tags of unions and tuples of alternatives are no part of the document's path.
-    errors = [
-        FieldError(pointer="/" + "/".join(str(part) for part in e["loc"]), message=_words(e)) for e in found
-    ]
+    errors = [FieldError(pointer="/" + "/".join(str(part) for part in e["loc"]), message=_words(e)) for e in found]
     return problem_response(
         Problem(
             type="/problems/invalid",

@@ -31,9 +31,7 @@ MOMENT = datetime(2026, 10, 18, 7, 25, tzinfo=UTC)
 F8, F11, F16, F22 = (on_third(k, "aperture") for k in (18, 21, 24, 27))
 F2_8, F4 = on_third(9, "aperture"), on_third(12, "aperture")
 
-TARN = Place(
-    name="Hollin Tarn", latitude_deg=54.1, longitude_deg=-2.4, elevation_m=380.0, time_zone="Europe/London"
-)
+TARN = Place(name="Hollin Tarn", latitude_deg=54.1, longitude_deg=-2.4, elevation_m=380.0, time_zone="Europe/London")
 
 FULL_FRAME = Body(
     name="full-frame body, 45 MP",

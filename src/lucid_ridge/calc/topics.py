@@ -140,7 +140,9 @@ def depth(request: DepthRequest) -> DepthAnswer:
     f, n, c = request.focal_length_mm, request.f_number, request.blur_um / 1000
     focus = float("inf") if request.focus_m is None else request.focus_m
     if focus * 1000 <= f:
-        raise SceneError([FieldProblem(pointer="/focus_m", message=f"Focus must lie beyond the focal length ({f:g} mm).")])
+        raise SceneError(
+            [FieldProblem(pointer="/focus_m", message=f"Focus must lie beyond the focal length ({f:g} mm).")]
+        )
     h = hyperfocal_m(f, n, c)
     return DepthAnswer(
         hyperfocal_m=float(h),
@@ -164,9 +166,13 @@ def slices(request: SlicesRequest) -> SlicesAnswer:
     far = float("inf") if request.far_m is None else request.far_m
     problems = []
     if request.near_m > far:
-        problems.append(FieldProblem(pointer="/near_m", message="The nearest distance must not be beyond the farthest."))
+        problems.append(
+            FieldProblem(pointer="/near_m", message="The nearest distance must not be beyond the farthest.")
+        )
     if min(request.near_m, *request.hand_foci_m, far) * 1000 <= f:
-        problems.append(FieldProblem(pointer="/near_m", message=f"Distances must lie beyond the focal length ({f:g} mm)."))
+        problems.append(
+            FieldProblem(pointer="/near_m", message=f"Distances must lie beyond the focal length ({f:g} mm).")
+        )
     if problems:
         raise SceneError(problems)
     criterion = blur_criterion_mm(
@@ -181,9 +187,7 @@ def slices(request: SlicesRequest) -> SlicesAnswer:
     except ValueError as problem:
         raise SceneError([FieldProblem(pointer="/f_number", message=f"{problem}.")]) from problem
     found = gaps(f, n, allowance, [s.focus_m for s in made], request.near_m, far) if allowance > 0 else ()
-    return SlicesAnswer(
-        allowance_um=allowance * 1000, slices=[_slice(s) for s in made], gaps=[_gap(g) for g in found]
-    )
+    return SlicesAnswer(allowance_um=allowance * 1000, slices=[_slice(s) for s in made], gaps=[_gap(g) for g in found])
 
 
 def brackets(request: BracketsRequest) -> BracketsAnswer:

@@ -210,7 +210,9 @@ TARN_SMOOTH = replace(
 )
 
 COMPOSITIONS = {
-    "boathouse": DemoComposition("Boathouse at first light", "tarn", "full-frame", "standard", "tripod", TARN_COMPOSITION),
+    "boathouse": DemoComposition(
+        "Boathouse at first light", "tarn", "full-frame", "standard", "tripod", TARN_COMPOSITION
+    ),
     "glass": DemoComposition("Tarn turned to glass", "tarn", "full-frame", "standard", "tripod", TARN_SMOOTH),
     "stones": DemoComposition("Stepping stones below the fold", "beck", "full-frame", "standard", "tripod", BECK),
     "cotton": DemoComposition("Cotton-grass in low sun", "moss", "crop", "tele", "hand", COTTON),

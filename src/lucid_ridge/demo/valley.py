@@ -136,23 +136,29 @@ def _load_take(number: int, take: DemoTake) -> None:
 
 def load_valley(database_url: str) -> None:
     """Kit, places, compositions and takes."""
-    with create_app(Configuration(database_url)).app_context():
-        _load_kit()
-        for name, place in PLACES.items():
-            places.add(
-                PlaceNew(id=demo_id(f"place/{name}"), place=place.place, access=place.access, hazards=place.hazards)
+    app = create_app(Configuration(database_url))
+    try:
+        with app.app_context():
+            _load_kit()
+            _load_places_and_compositions()
+            for number, take in enumerate(TAKES, start=1):
+                _load_take(number, take)
+    finally:
+        app.extensions["database"].dispose()
+
+
+def _load_places_and_compositions() -> None:
+    for name, place in PLACES.items():
+        places.add(PlaceNew(id=demo_id(f"place/{name}"), place=place.place, access=place.access, hazards=place.hazards))
+    for name, made in COMPOSITIONS.items():
+        compositions.add(
+            CompositionNew(
+                id=demo_id(f"composition/{name}"),
+                name=made.name,
+                place_id=demo_id(f"place/{made.place}"),
+                body_id=demo_id(f"body/{made.body}"),
+                lens_id=demo_id(f"lens/{made.lens}"),
+                support_id=demo_id(f"support/{made.support}"),
+                composition=_with_saved_ids(made.composition),
             )
-        for name, made in COMPOSITIONS.items():
-            compositions.add(
-                CompositionNew(
-                    id=demo_id(f"composition/{name}"),
-                    name=made.name,
-                    place_id=demo_id(f"place/{made.place}"),
-                    body_id=demo_id(f"body/{made.body}"),
-                    lens_id=demo_id(f"lens/{made.lens}"),
-                    support_id=demo_id(f"support/{made.support}"),
-                    composition=_with_saved_ids(made.composition),
-                )
-            )
-        for number, take in enumerate(TAKES, start=1):
-            _load_take(number, take)
+        )

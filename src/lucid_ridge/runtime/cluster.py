@@ -30,6 +30,7 @@ def server_programs() -> Path:
     ------
     ClusterError
         If PostgreSQL's server is not installed.
+
     """
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
     if found:
@@ -82,7 +83,19 @@ class Cluster:
         self.port = _free_port()
         fast = "" if self._durable else " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''{fast}"
-        self._run("pg_ctl", "-D", str(self._data), "-l", str(self.folder / "server.log"), "-w", "-t", "60", "-o", options, "start")
+        self._run(
+            "pg_ctl",
+            "-D",
+            str(self._data),
+            "-l",
+            str(self.folder / "server.log"),
+            "-w",
+            "-t",
+            "60",
+            "-o",
+            options,
+            "start",
+        )
         self._make_database(USER)
 
     def _make(self) -> None:

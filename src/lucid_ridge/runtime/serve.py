@@ -37,6 +37,7 @@ def start_server(database_url: str, port: int, log: Path) -> subprocess.Popen[by
     ------
     RuntimeError
         If it does not come up within half a minute; the log is in the message.
+
     """
     environment = os.environ | {"LUCID_RIDGE_DATABASE_URL": database_url, "PYTHONTZPATH": ""}
     with log.open("ab") as out:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE

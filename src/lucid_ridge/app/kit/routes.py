@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing

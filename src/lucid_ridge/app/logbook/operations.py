@@ -8,7 +8,7 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
-from sqlalchemy import Select, func, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.editing import check_version, database, find, owner
@@ -171,37 +171,37 @@ def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
 
 def all_takes(query: TakesQuery) -> TakesOut:
     """Takes, newest first, filtered; and the places and faults there are."""
-
-    def mine(statement: Select[Any]) -> Select[Any]:
-        return statement.where(Take.owner_id == owner(), Take.deleted_at.is_(None))
-
-    def filtered(statement: Select[Any]) -> Select[Any]:
-        statement = mine(statement)
-        if query.place_id is not None:
-            statement = statement.where(Take.place_id == query.place_id)
-        if query.fault is not None:
-            statement = statement.where(Take.faults.contains([query.fault]))
-        return statement
+    mine = [Take.owner_id == owner(), Take.deleted_at.is_(None)]
+    wanted = [*mine]
+    if query.place_id is not None:
+        wanted.append(Take.place_id == query.place_id)
+    if query.fault is not None:
+        wanted.append(Take.faults.contains([query.fault]))
 
     with database().transaction() as session:
         rows = session.execute(
-            filtered(select(Take, SequenceRow).join(SequenceRow, SequenceRow.id == Take.sequence_id))
+            select(Take, SequenceRow)
+            .join(SequenceRow, SequenceRow.id == Take.sequence_id)
+            .where(*wanted)
             .order_by(Take.started_at.desc(), Take.id)
             .offset(query.offset)
             .limit(query.limit)
         )
         takes = [_brief(take, sequence) for take, sequence in rows]
-        total = session.scalar(filtered(select(func.count()).select_from(Take))) or 0
+        total = session.scalar(select(func.count()).select_from(Take).where(*wanted)) or 0
         places = session.execute(
-            mine(select(Take.place_id, func.max(SequenceRow.place_name), func.count()))
+            select(Take.place_id, func.max(SequenceRow.place_name), func.count())
             .join(SequenceRow, SequenceRow.id == Take.sequence_id)
+            .where(*mine)
             .group_by(Take.place_id)
             .order_by(func.max(SequenceRow.place_name))
         )
         fault = func.unnest(Take.faults).label("fault")
-        counted = mine(select(fault, Take.id)).subquery()
+        counted = select(fault, Take.id).where(*mine).subquery()
         faults = session.execute(
-            select(counted.c.fault, func.count()).group_by(counted.c.fault).order_by(func.count().desc(), counted.c.fault)
+            select(counted.c.fault, func.count())
+            .group_by(counted.c.fault)
+            .order_by(func.count().desc(), counted.c.fault)
         )
         return TakesOut(
             takes=takes,

@@ -12,14 +12,10 @@ Array = NDArray[np.float64]
 THINNEST_M = 1e-6
 
 # Corner order: near face left-low, right-low, right-high, left-high, then the far face likewise.
-_EDGES = np.array(
-    [(0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7)]
-)
+_EDGES = np.array([(0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7)])
 
 
-def box_corners(
-    near_centre_m: Array, turned_deg: Array, width_m: Array, depth_m: Array, height_m: Array
-) -> Array:
+def box_corners(near_centre_m: Array, turned_deg: Array, width_m: Array, depth_m: Array, height_m: Array) -> Array:
     """Corners (N, 8, 3) of upright boxes in east-north-up metres.
 
     Parameters
@@ -30,6 +26,7 @@ def box_corners(
         (N,): azimuth in which the box runs away from the near face.
     width_m, depth_m, height_m
         (N,) each.
+
     """
     turned = np.radians(turned_deg)
     # A sheet of water has no height, but its sides must span a direction.
@@ -48,6 +45,8 @@ def visible_depths(camera: Camera, corners_m: Array) -> tuple[Array, Array]:
 
     Parameters
     ----------
+    camera
+        Where the lens is and what it takes in.
     corners_m
         (N, 8, 3) from `box_corners`.
 
@@ -60,12 +59,11 @@ def visible_depths(camera: Camera, corners_m: Array) -> tuple[Array, Array]:
     -----
     The extremes of a box cut by the field of view lie on its edges, cut by the five planes, or
     where the four corner rays of the frame pierce it.
+
     """
     seen = camera.to_camera(corners_m)
     half_x, half_y = camera.half_tangents
-    planes = np.array(
-        [[1, 0, half_x], [-1, 0, half_x], [0, 1, half_y], [0, -1, half_y], [0, 0, 1]], dtype=float
-    )
+    planes = np.array([[1, 0, half_x], [-1, 0, half_x], [0, 1, half_y], [0, -1, half_y], [0, 0, 1]], dtype=float)
     start, end = seen[:, _EDGES[:, 0]], seen[:, _EDGES[:, 1]]
     floor = np.array([0, 0, 0, 0, NEAREST_DRAWN_M])
     inside_start = start @ planes.T - floor
@@ -86,9 +84,7 @@ def visible_depths(camera: Camera, corners_m: Array) -> tuple[Array, Array]:
     origin = seen[:, 0]
     sides = np.stack([seen[:, 1] - origin, seen[:, 3] - origin, seen[:, 4] - origin], axis=1)
     lengths = np.maximum((sides**2).sum(axis=-1), 1e-18)
-    rays = np.array(
-        [[sx * half_x, sy * half_y, 1.0] for sx in (-1, 1) for sy in (-1, 1)], dtype=float
-    )
+    rays = np.array([[sx * half_x, sy * half_y, 1.0] for sx in (-1, 1) for sy in (-1, 1)], dtype=float)
     speed = np.einsum("nij,rj->nri", sides, rays) / lengths[:, None, :]
     offset = -(np.einsum("nij,nj->ni", sides, origin) / lengths)[:, None, :]
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -7,6 +7,7 @@ leans to the right (clockwise seen from behind).
 References
 ----------
 .. [1] R. Hartley and A. Zisserman, Multiple View Geometry in Computer Vision, 2nd ed., 2004.
+
 """
 
 from __future__ import annotations
@@ -51,6 +52,7 @@ class Camera:
         Distance of the image plane, the focal length for focus at infinity.
     frame_width_mm, frame_height_mm
         Sides of the frame as held (already swapped when upright).
+
     """
 
     position_m: tuple[float, float, float]
@@ -111,9 +113,7 @@ class Camera:
 
     def horizon_y(self) -> tuple[float, float] | None:
         """Height in the frame of the level horizon at the left and right edge, None if unseen."""
-        sides = self.project_direction(
-            np.array([self.azimuth_deg - 20, self.azimuth_deg + 20]), np.zeros(2)
-        )
+        sides = self.project_direction(np.array([self.azimuth_deg - 20, self.azimuth_deg + 20]), np.zeros(2))
         if np.isnan(sides).any():
             return None
         (x0, y0), (x1, y1) = sides

@@ -12,6 +12,7 @@ import random
 import zlib
 from collections.abc import Callable
 from functools import lru_cache
+from itertools import pairwise
 from typing import Literal
 
 from lucid_ridge.core.records import record
@@ -41,7 +42,7 @@ def _jagged(rng: random.Random, count: int, low: float, rough: float) -> list[tu
     spread = 1.0
     while len(heights) < count:
         made = [heights[0]]
-        for a, b in zip(heights, heights[1:], strict=False):
+        for a, b in pairwise(heights):
             made += [(a + b) / 2 + spread * rng.uniform(-0.3, 1.0), b]
         heights, spread = made, spread * rough
     low_now, top = min(heights), max(heights)
@@ -50,7 +51,7 @@ def _jagged(rng: random.Random, count: int, low: float, rough: float) -> list[tu
 
 
 def _closed(skyline: list[tuple[float, float]]) -> Points:
-    return tuple([(0.0, 0.0), *skyline, (1.0, 0.0)])
+    return ((0.0, 0.0), *skyline, (1.0, 0.0))
 
 
 def _ridge(rng: random.Random) -> list[Shape]:
@@ -67,7 +68,17 @@ def _hill(rng: random.Random) -> list[Shape]:
 
 
 def _boulder(rng: random.Random) -> list[Shape]:
-    corners = [(0.0, 0.0), (0.03, 0.42), (0.13, 0.72), (0.3, 0.93), (0.52, 1.0), (0.7, 0.9), (0.86, 0.6), (0.97, 0.3), (1.0, 0.0)]
+    corners = [
+        (0.0, 0.0),
+        (0.03, 0.42),
+        (0.13, 0.72),
+        (0.3, 0.93),
+        (0.52, 1.0),
+        (0.7, 0.9),
+        (0.86, 0.6),
+        (0.97, 0.3),
+        (1.0, 0.0),
+    ]
     worn = [
         (min(1, max(0, u + rng.uniform(-0.03, 0.03))), min(1, max(0, v + rng.uniform(-0.05, 0.05))))
         if 0 < v < 1
@@ -106,10 +117,7 @@ def _beck(rng: random.Random) -> list[Shape]:
 
 
 def _ellipse(u: float, v: float, ru: float, rv: float, count: int = 14) -> Points:
-    return tuple(
-        (u + ru * math.cos(a), v + rv * math.sin(a))
-        for a in (2 * math.pi * i / count for i in range(count))
-    )
+    return tuple((u + ru * math.cos(a), v + rv * math.sin(a)) for a in (2 * math.pi * i / count for i in range(count)))
 
 
 def _stones(rng: random.Random) -> list[Shape]:
@@ -126,7 +134,15 @@ def _blades(rng: random.Random, count: int, thick: float, lean: float) -> list[S
         top = rng.uniform(0.55, 1.0)
         tip = u + rng.uniform(-lean, lean)
         shapes.append(
-            Shape(points=((u - thick, 0.0), ((u + tip) / 2 - thick / 2, top * 0.55), (tip, top), ((u + tip) / 2 + thick / 2, top * 0.55), (u + thick, 0.0)))
+            Shape(
+                points=(
+                    (u - thick, 0.0),
+                    ((u + tip) / 2 - thick / 2, top * 0.55),
+                    (tip, top),
+                    ((u + tip) / 2 + thick / 2, top * 0.55),
+                    (u + thick, 0.0),
+                )
+            )
         )
     return shapes
 
@@ -149,7 +165,14 @@ def _heather(rng: random.Random) -> list[Shape]:
         side = 1 if i % 2 else -1
         reach = rng.uniform(0.22, 0.4) * (1.1 - 0.6 * v)
         shapes.append(
-            Shape(points=((0.5, v), (0.5 + side * reach, v + 0.09), (0.5 + side * reach * 0.9, v + 0.12), (0.51, v + 0.045)))
+            Shape(
+                points=(
+                    (0.5, v),
+                    (0.5 + side * reach, v + 0.09),
+                    (0.5 + side * reach * 0.9, v + 0.12),
+                    (0.51, v + 0.045),
+                )
+            )
         )
         shapes.append(Shape(points=_ellipse(0.5 + side * reach, v + 0.11, 0.035, 0.025, 8), paint="light"))
     return shapes
@@ -168,11 +191,10 @@ def _leaf(rng: random.Random) -> list[Shape]:
 
 
 def _dew(rng: random.Random) -> list[Shape]:
-    drops = [
+    return [
         Shape(points=_ellipse(rng.uniform(0.1, 0.9), rng.uniform(0.1, 0.9), 0.05, 0.05, 10), paint="light")
         for _ in range(9)
     ]
-    return drops
 
 
 def _post(_: random.Random) -> list[Shape]:

@@ -82,18 +82,15 @@ def light_day(latitude_deg: float, longitude_deg: float, start_unix: float, end_
     ------
     ValueError
         If the day lies outside the ephemeris.
+
     """
     count = max(2, math.ceil((end_unix - start_unix) / 60) + 1)
     unix_s = np.linspace(start_unix, end_unix, count)
     # The first and the last day of the ephemeris may reach past its edge in other time zones.
     place = sun_place(np.clip(unix_s, FIRST_UNIX, LAST_UNIX), latitude_deg, longitude_deg)
     altitude = place.altitude_deg
-    events = [
-        (at, name) for level, name in _RISING for at in _crossings(unix_s, altitude, level, rising=True)
-    ]
-    events += [
-        (at, name) for level, name in _SETTING for at in _crossings(unix_s, altitude, level, rising=False)
-    ]
+    events = [(at, name) for level, name in _RISING for at in _crossings(unix_s, altitude, level, rising=True)]
+    events += [(at, name) for level, name in _SETTING for at in _crossings(unix_s, altitude, level, rising=False)]
     highest = int(np.argmax(altitude))
     if 0 < highest < count - 1:
         events.append((float(unix_s[highest]), "noon"))
@@ -111,9 +108,7 @@ def light_day(latitude_deg: float, longitude_deg: float, start_unix: float, end_
 
 def minutes_per_stop(day: LightDay, unix_s: float) -> float:
     """Minutes in which the light changes by one stop at an instant; + rising, - falling, inf steady."""
-    around = np.interp(
-        [unix_s - 60, unix_s + 60], day.unix_s, day.log10_lux, left=np.nan, right=np.nan
-    )
+    around = np.interp([unix_s - 60, unix_s + 60], day.unix_s, day.log10_lux, left=np.nan, right=np.nan)
     if np.isnan(around).any():
         edge = np.clip([unix_s - 60, unix_s + 60], day.unix_s[0], day.unix_s[-1])
         around = np.interp(edge, day.unix_s, day.log10_lux)

@@ -29,9 +29,7 @@ def relative_azimuth_deg(sun_azimuth_deg: ArrayLike, axis_azimuth_deg: float) ->
     return np.asarray((np.asarray(sun_azimuth_deg, dtype=float) - axis_azimuth_deg + 180) % 360 - 180)
 
 
-def light_side(
-    sun_azimuth_deg: ArrayLike, sun_altitude_deg: ArrayLike, axis_azimuth_deg: float
-) -> NDArray[np.int_]:
+def light_side(sun_azimuth_deg: ArrayLike, sun_altitude_deg: ArrayLike, axis_azimuth_deg: float) -> NDArray[np.int_]:
     """Index into `SIDES` of the direct light on the view.
 
     With the sun within 45 degrees of the point behind the camera the light is front light, within
@@ -40,7 +38,5 @@ def light_side(
     relative = relative_azimuth_deg(sun_azimuth_deg, axis_azimuth_deg)
     off_axis = np.abs(relative)
     left = relative < 0
-    index = np.where(
-        off_axis > 135, 1, np.where(off_axis >= 45, np.where(left, 2, 3), np.where(left, 4, 5))
-    )
+    index = np.where(off_axis > 135, 1, np.where(off_axis >= 45, np.where(left, 2, 3), np.where(left, 4, 5)))
     return np.asarray(np.where(np.asarray(sun_altitude_deg) < SUN_UP_DEG, 0, index))

@@ -8,6 +8,7 @@ References
 ----------
 .. [1] B. Rhodes, Skyfield; W. M. Folkner et al., DE421, JPL IOM 343R-08-003, 2008.
 .. [2] J. Meeus, Astronomical Algorithms, 2nd ed., 1998.
+
 """
 
 from __future__ import annotations
@@ -114,12 +115,11 @@ def sun_place(unix_s: ArrayLike, latitude_deg: float, longitude_deg: float) -> S
     ------
     ValueError
         Outside the years 1900 to 2050, which the packaged ephemeris covers.
+
     """
     instants = np.atleast_1d(np.asarray(unix_s, dtype=float))
     if instants.min() < FIRST_UNIX or instants.max() > LAST_UNIX:
-        raise ValueError(
-            f"the sun is known for the years {FIRST_YEAR} to {LAST_YEAR}; choose a moment among them"
-        )
+        raise ValueError(f"the sun is known for the years {FIRST_YEAR} to {LAST_YEAR}; choose a moment among them")
     hour_angle, declination, distance = _geocentric(instants)
     h = np.radians(hour_angle + longitude_deg)
     dec, lat = np.radians(declination), np.radians(latitude_deg)

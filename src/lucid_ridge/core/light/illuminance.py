@@ -4,6 +4,7 @@ References
 ----------
 .. [1] P. M. Janiczek and J. A. DeYoung, Computer Programs for Sun and Moon Illuminance, U.S. Naval
        Observatory Circular 171, 1987. Coefficients from memory, confirmed by their continuity.
+
 """
 
 from __future__ import annotations
@@ -54,9 +55,7 @@ def illuminance_lux(altitude_deg: ArrayLike) -> Array:
 
 def stops_between(altitude_from_deg: ArrayLike, altitude_to_deg: ArrayLike) -> Array:
     """Stops of light gained (+) or lost (-) between two altitudes of the sun."""
-    return np.asarray(
-        (log10_illuminance(altitude_to_deg) - log10_illuminance(altitude_from_deg)) / np.log10(2.0)
-    )
+    return np.asarray((log10_illuminance(altitude_to_deg) - log10_illuminance(altitude_from_deg)) / np.log10(2.0))
 
 
 def predicted_ev100(illuminance: ArrayLike) -> Array:

@@ -4,6 +4,7 @@ References
 ----------
 .. [1] T. Saemundsson, Sky and Telescope 72, 70 (1986); Meeus, Astronomical Algorithms, ch. 16.
 .. [2] ICAO standard atmosphere for pressure by elevation.
+
 """
 
 from __future__ import annotations
@@ -16,14 +17,10 @@ Array = NDArray[np.float64]
 
 def pressure_hpa(elevation_m: ArrayLike) -> Array:
     """Standard pressure at an elevation, ``1013.25 (1 - 2.25577e-5 h)^5.25588`` hPa [2]_."""
-    return np.asarray(
-        1013.25 * (1 - 2.25577e-5 * np.asarray(elevation_m, dtype=float)) ** 5.25588
-    )
+    return np.asarray(1013.25 * (1 - 2.25577e-5 * np.asarray(elevation_m, dtype=float)) ** 5.25588)
 
 
-def refraction_deg(
-    altitude_deg: ArrayLike, pressure: ArrayLike = 1010.0, temperature_c: ArrayLike = 10.0
-) -> Array:
+def refraction_deg(altitude_deg: ArrayLike, pressure: ArrayLike = 1010.0, temperature_c: ArrayLike = 10.0) -> Array:
     """How much air lifts a body at airless altitude *altitude_deg*, in degrees.
 
     ``1.02 / tan(h + 10.3/(h + 5.11))`` arc-minutes [1]_, scaled by pressure and temperature, and

@@ -3,6 +3,7 @@
 References
 ----------
 .. [1] Common practice: no slower by hand than 1/focal length (full-frame equivalent).
+
 """
 
 from __future__ import annotations
@@ -38,9 +39,7 @@ LOOK_SLACK_STOPS = 1 / 6
 FULL_FRAME_DIAGONAL_MM = float(np.hypot(36.0, 24.0))
 
 
-def travel_mm(
-    speed_m_s: ArrayLike, shutter_s: ArrayLike, image_distance_mm: ArrayLike, distance_m: ArrayLike
-) -> Array:
+def travel_mm(speed_m_s: ArrayLike, shutter_s: ArrayLike, image_distance_mm: ArrayLike, distance_m: ArrayLike) -> Array:
     """Travel on the sensor in mm, ``speed x t x v/D``, of something moving across the view."""
     scale = np.asarray(image_distance_mm, dtype=float) / np.asarray(distance_m, dtype=float)
     return np.asarray(np.asarray(speed_m_s, dtype=float) * np.asarray(shutter_s) * scale)
@@ -62,9 +61,7 @@ def look_holds(look: WaterLook, shutter_s: float) -> bool:
     return low / slack <= shutter_s <= high * slack
 
 
-def equivalent_focal_length_mm(
-    focal_length_mm: ArrayLike, sensor_width_mm: float, sensor_height_mm: float
-) -> Array:
+def equivalent_focal_length_mm(focal_length_mm: ArrayLike, sensor_width_mm: float, sensor_height_mm: float) -> Array:
     """Focal length with the same diagonal angle of view on 36 x 24 mm."""
     diagonal = float(np.hypot(sensor_width_mm, sensor_height_mm))
     return np.asarray(np.asarray(focal_length_mm, dtype=float) * FULL_FRAME_DIAGONAL_MM / diagonal)

@@ -7,6 +7,7 @@ References
 ----------
 .. [1] S. F. Ray, Applied Photographic Optics, 3rd ed., Focal Press, 2002, depth of field.
 .. [2] M. Born and E. Wolf, Principles of Optics: Airy disk diameter 2.44 lambda N.
+
 """
 
 from __future__ import annotations

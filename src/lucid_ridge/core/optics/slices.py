@@ -42,9 +42,7 @@ def _blur_share(focal_length_mm: float, f_number: float, allowance_mm: float) ->
     return allowance_mm * f_number / focal_length_mm
 
 
-def slice_at(
-    focal_length_mm: float, f_number: float, allowance_mm: float, focus_m: float
-) -> Slice:
+def slice_at(focal_length_mm: float, f_number: float, allowance_mm: float, focus_m: float) -> Slice:
     """What a frame focused at *focus_m* keeps sharp within a defocus allowance."""
     share = _blur_share(focal_length_mm, f_number, allowance_mm)
     v0 = float(image_distance_mm(focal_length_mm, focus_m))
@@ -86,6 +84,7 @@ def gapless_slices(
     ValueError
         If nothing is left for defocus, if near is beyond far or inside the focal length, or if
         more than 400 slices would be needed.
+
     """
     if allowance_mm <= 0:
         raise ValueError("diffraction alone exceeds the criterion: open the aperture")
@@ -140,9 +139,7 @@ def gaps(
     """
     found: list[Gap] = []
     reach = near_m
-    slices = sorted(
-        (slice_at(focal_length_mm, f_number, allowance_mm, s) for s in foci_m), key=lambda s: s.near_m
-    )
+    slices = sorted((slice_at(focal_length_mm, f_number, allowance_mm, s) for s in foci_m), key=lambda s: s.near_m)
     foci = np.asarray(sorted(foci_m))
 
     def worst(start_m: float, end_m: float) -> float:

@@ -5,6 +5,7 @@ Image-side lengths in millimetres, subject distances in metres from the principa
 References
 ----------
 .. [1] S. F. Ray, Applied Photographic Optics, 3rd ed., Focal Press, 2002.
+
 """
 
 from __future__ import annotations
@@ -22,6 +23,7 @@ def image_distance_mm(focal_length_mm: ArrayLike, subject_distance_m: ArrayLike)
     ------
     ValueError
         If a subject stands at or inside the focal length, where no real image forms.
+
     """
     f = np.asarray(focal_length_mm, dtype=float)
     s = np.asarray(subject_distance_m, dtype=float) * 1000.0
@@ -41,12 +43,10 @@ def subject_distance_m(focal_length_mm: ArrayLike, image_mm: ArrayLike) -> Array
 def magnification(focal_length_mm: ArrayLike, subject_distance_m: ArrayLike) -> Array:
     """Image size over subject size, ``m = f / (s - f)``; zero at infinity."""
     f = np.asarray(focal_length_mm, dtype=float)
-    return image_distance_mm(f, subject_distance_m) / f - 1.0
+    return np.asarray(image_distance_mm(f, subject_distance_m) / f - 1.0)
 
 
-def working_f_number(
-    f_number: ArrayLike, magnification: ArrayLike, pupil_magnification: float = 1.0
-) -> Array:
+def working_f_number(f_number: ArrayLike, magnification: ArrayLike, pupil_magnification: float = 1.0) -> Array:
     """f-number that the light and the Airy disk see, ``N (1 + m/p)`` [1]_."""
     n = np.asarray(f_number, dtype=float)
     return np.asarray(n * (1.0 + np.asarray(magnification, dtype=float) / pupil_magnification))
@@ -54,9 +54,7 @@ def working_f_number(
 
 def close_up_loss_stops(magnification: ArrayLike, pupil_magnification: float = 1.0) -> Array:
     """Stops lost to the lens's extension, ``2 log2(1 + m/p)``; a meter in the camera has seen them."""
-    return np.asarray(
-        2.0 * np.log2(1.0 + np.asarray(magnification, dtype=float) / pupil_magnification)
-    )
+    return np.asarray(2.0 * np.log2(1.0 + np.asarray(magnification, dtype=float) / pupil_magnification))
 
 
 def nearest_subject_m(focal_length_mm: float, minimum_focus_m: float) -> float:

@@ -54,9 +54,7 @@ def usable_range_stops(at_base_iso: float, iso: float, base_iso: float) -> float
     return max(1.0, at_base_iso - max(0.0, math.log2(iso / base_iso)))
 
 
-def held(
-    darkest: float, brightest: float, offsets: tuple[float, ...], usable: float, headroom: float
-) -> HeldRange:
+def held(darkest: float, brightest: float, offsets: tuple[float, ...], usable: float, headroom: float) -> HeldRange:
     """What the frames hold of a scene.
 
     Parameters
@@ -72,6 +70,7 @@ def held(
     -----
     A frame exposed longer has its mid-tone lower in the scene. Steps wider than the usable range
     would leave a hole in the middle; a planned bracket never has one.
+
     """
     highest = headroom - min(offsets)
     lowest = headroom - usable - max(offsets)
@@ -109,6 +108,7 @@ def plan_bracket(
     ------
     ValueError
         If the scene would take more than 25 frames.
+
     """
     single = held(darkest, brightest, (0.0,), usable, headroom)
     if single.lost_above <= 1e-9 and single.lost_below <= 1e-9:
@@ -128,9 +128,7 @@ def plan_bracket(
     alone = place(0.0)
     if alone is not None:
         return _plan(alone, 1, 0.0, by_body=True)
-    fitting = sorted(
-        (m for m in modes if m.step_stops <= usable), key=lambda m: (m.frames, m.frames * m.step_stops)
-    )
+    fitting = sorted((m for m in modes if m.step_stops <= usable), key=lambda m: (m.frames, m.frames * m.step_stops))
     for mode in fitting:
         span = (mode.frames - 1) * mode.step_stops
         start = place(span)

@@ -7,6 +7,7 @@ the three agree as ``stops = density / log10(2) = log2(factor)``. A factor of 10
 References
 ----------
 .. [1] Neutral density tables of published filter handbooks, for example Kodak Publication B-3.
+
 """
 
 from __future__ import annotations

@@ -65,7 +65,7 @@ def frame_stops(entries: Iterable[LedgerEntry]) -> float:
 
 def carried_shutter(metered_shutter_s: float, entries: Iterable[LedgerEntry]) -> float:
     """Shutter time in seconds that the entries lead to."""
-    return metered_shutter_s * 2.0 ** -frame_stops(entries)
+    return metered_shutter_s * math.exp2(-frame_stops(entries))
 
 
 def close_ledger(metered_shutter_s: float, entries: Iterable[LedgerEntry]) -> Ledger:
@@ -82,6 +82,7 @@ def close_ledger(metered_shutter_s: float, entries: Iterable[LedgerEntry]) -> Le
     ------
     ValueError
         If the metered time is not above zero.
+
     """
     if not metered_shutter_s > 0:
         raise ValueError("the metered shutter time must be above zero")

@@ -8,6 +8,7 @@ References
 ----------
 .. [1] CIPA DC-008 (Exif), Annex on APEX: Av = 2 log2 N, Tv = -log2 t, Sv, Bv, Ev.
 .. [2] ISO 2720 and ISO 2721: preferred aperture and time markings.
+
 """
 
 from __future__ import annotations
@@ -22,24 +23,156 @@ from lucid_ridge.core.figures import duration_text
 
 Scale = Literal["aperture", "shutter", "iso"]
 
-_APERTURES = (
-    "0.8 0.9 1 1.1 1.2 1.4 1.6 1.8 2 2.2 2.5 2.8 3.2 3.5 4 4.5 5 5.6 6.3 7.1 8 9 10 11 13 14 16 18 20 "
-    "22 25 29 32 36 40 45 51 57 64 72 81 90 102 114 128"
-).split()
+_APERTURES = [
+    "0.8",
+    "0.9",
+    "1",
+    "1.1",
+    "1.2",
+    "1.4",
+    "1.6",
+    "1.8",
+    "2",
+    "2.2",
+    "2.5",
+    "2.8",
+    "3.2",
+    "3.5",
+    "4",
+    "4.5",
+    "5",
+    "5.6",
+    "6.3",
+    "7.1",
+    "8",
+    "9",
+    "10",
+    "11",
+    "13",
+    "14",
+    "16",
+    "18",
+    "20",
+    "22",
+    "25",
+    "29",
+    "32",
+    "36",
+    "40",
+    "45",
+    "51",
+    "57",
+    "64",
+    "72",
+    "81",
+    "90",
+    "102",
+    "114",
+    "128",
+]
 _FIRST_APERTURE = -2
 
-_SPEEDS = (
-    "8000 6400 5000 4000 3200 2500 2000 1600 1250 1000 800 640 500 400 320 250 200 160 125 100 80 60 "
-    "50 40 30 25 20 15 13 10 8 6 5 4 3"
-).split()
+_SPEEDS = [
+    "8000",
+    "6400",
+    "5000",
+    "4000",
+    "3200",
+    "2500",
+    "2000",
+    "1600",
+    "1250",
+    "1000",
+    "800",
+    "640",
+    "500",
+    "400",
+    "320",
+    "250",
+    "200",
+    "160",
+    "125",
+    "100",
+    "80",
+    "60",
+    "50",
+    "40",
+    "30",
+    "25",
+    "20",
+    "15",
+    "13",
+    "10",
+    "8",
+    "6",
+    "5",
+    "4",
+    "3",
+]
 _FIRST_SPEED = -39
-_SECONDS = "0.4 0.5 0.6 0.8 1 1.3 1.6 2 2.5 3.2 4 5 6 8 10 13 15 20 25 30".split()
+_SECONDS = [
+    "0.4",
+    "0.5",
+    "0.6",
+    "0.8",
+    "1",
+    "1.3",
+    "1.6",
+    "2",
+    "2.5",
+    "3.2",
+    "4",
+    "5",
+    "6",
+    "8",
+    "10",
+    "13",
+    "15",
+    "20",
+    "25",
+    "30",
+]
 _FIRST_SECONDS = -4
 
-_ISOS = (
-    "25 32 40 50 64 80 100 125 160 200 250 320 400 500 640 800 1000 1250 1600 2000 2500 3200 4000 5000 "
-    "6400 8000 10000 12800 16000 20000 25600 32000 40000 51200 64000 80000 102400"
-).split()
+_ISOS = [
+    "25",
+    "32",
+    "40",
+    "50",
+    "64",
+    "80",
+    "100",
+    "125",
+    "160",
+    "200",
+    "250",
+    "320",
+    "400",
+    "500",
+    "640",
+    "800",
+    "1000",
+    "1250",
+    "1600",
+    "2000",
+    "2500",
+    "3200",
+    "4000",
+    "5000",
+    "6400",
+    "8000",
+    "10000",
+    "12800",
+    "16000",
+    "20000",
+    "25600",
+    "32000",
+    "40000",
+    "51200",
+    "64000",
+    "80000",
+    "102400",
+]
 _FIRST_ISO = -6
 
 LONGEST_NAMED_SHUTTER_S = 32.0
@@ -53,6 +186,7 @@ def third_index(value: float, scale: Scale) -> float:
     ------
     ValueError
         If *value* is not a finite number above zero.
+
     """
     if not (math.isfinite(value) and value > 0):
         raise ValueError(f"{scale} must be a finite number above zero, not {value}")
@@ -78,9 +212,7 @@ def nudge(value: float, thirds: int, scale: Scale) -> float:
     return on_third(round(third_index(value, scale)) + thirds, scale)
 
 
-def exposure_value(
-    aperture_n: ArrayLike, shutter_s: ArrayLike, iso: ArrayLike = 100.0
-) -> NDArray[np.float64]:
+def exposure_value(aperture_n: ArrayLike, shutter_s: ArrayLike, iso: ArrayLike = 100.0) -> NDArray[np.float64]:
     """Scene exposure value at ISO 100, ``log2(N^2/t) - log2(ISO/100)`` [1]_.
 
     Parameters are the f-number, time in seconds and ISO, scalars or arrays that broadcast.

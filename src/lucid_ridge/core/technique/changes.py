@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 import numpy as np
 from annotated_types import Ge, Gt, Le, MaxLen
 
+from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.slices import MOST_SLICES
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.records import record
@@ -22,12 +23,11 @@ from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.scene import (
     BracketSet,
     Composition,
-    Criterion,
     Identifier,
     Kit,
     LockName,
-    Settings,
     SettingName,
+    Settings,
     SliceMode,
 )
 
@@ -189,9 +189,7 @@ def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Comp
     """Move the shutter by hand: ISO gives way if it may, else the picture gets brighter or darker."""
     settings = composition.settings
     if "shutter" in composition.locks:
-        return replace(
-            composition, settings=replace(settings, shutter_s=nudge(settings.shutter_s, thirds, "shutter"))
-        )
+        return replace(composition, settings=replace(settings, shutter_s=nudge(settings.shutter_s, thirds, "shutter")))
     if "iso" not in composition.locks:
         moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
         if moved.iso != settings.iso:

@@ -55,7 +55,9 @@ def check_lens(lens: Lens, pointer: str = "") -> list[FieldProblem]:
     found = []
     if lens.longest_mm < lens.shortest_mm:
         found.append(
-            FieldProblem(pointer=f"{pointer}/longest_mm", message="The longest focal length must not be below the shortest.")
+            FieldProblem(
+                pointer=f"{pointer}/longest_mm", message="The longest focal length must not be below the shortest."
+            )
         )
     if lens.narrowest_f_number < max(lens.widest_f_number, lens.widest_f_number_long):
         found.append(
@@ -104,7 +106,9 @@ def check_composition(composition: Composition, pointer: str = "/composition") -
     found = _check_instant(composition.moment_utc, f"{pointer}/moment_utc")
     ids = [e.id for e in composition.elements]
     if len(set(ids)) < len(ids):
-        found.append(FieldProblem(pointer=f"{pointer}/elements", message="Two elements share an id; give each its own."))
+        found.append(
+            FieldProblem(pointer=f"{pointer}/elements", message="Two elements share an id; give each its own.")
+        )
     reading = composition.reading
     if reading is not None:
         found += _check_instant(reading.taken_at_utc, f"{pointer}/reading/taken_at_utc")
@@ -117,9 +121,7 @@ def check_composition(composition: Composition, pointer: str = "/composition") -
             )
     used = [use.filter_id for use in composition.settings.filters]
     if len(set(used)) < len(used):
-        found.append(
-            FieldProblem(pointer=f"{pointer}/settings/filters", message="A filter can be put on only once.")
-        )
+        found.append(FieldProblem(pointer=f"{pointer}/settings/filters", message="A filter can be put on only once."))
     return found
 
 
@@ -132,7 +134,11 @@ def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
 
     f = settings.focal_length_mm
     if not lens.shortest_mm - 1e-6 <= f <= lens.longest_mm + 1e-6:
-        reach = f"{lens.shortest_mm:g} to {lens.longest_mm:g} mm" if lens.longest_mm > lens.shortest_mm else f"{lens.shortest_mm:g} mm"
+        reach = (
+            f"{lens.shortest_mm:g} to {lens.longest_mm:g} mm"
+            if lens.longest_mm > lens.shortest_mm
+            else f"{lens.shortest_mm:g} mm"
+        )
         problem("focal_length_mm", f"The {lens.name} is {reach}, not {f:g} mm. Choose within it or change the lens.")
     else:
         widest = widest_aperture(lens, f)
@@ -151,7 +157,9 @@ def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
     known = {owned.id for owned in scene.kit.filters}
     for i, use in enumerate(settings.filters):
         if use.filter_id not in known:
-            problem(f"filters/{i}/filter_id", "This filter is not among the ones owned; take it off or add it to the kit.")
+            problem(
+                f"filters/{i}/filter_id", "This filter is not among the ones owned; take it off or add it to the kit."
+            )
     return found
 
 
@@ -162,6 +170,7 @@ def check_scene(scene: Scene) -> None:
     ------
     SceneError
         With every problem found, each naming its field.
+
     """
     found = [
         *check_place(scene.place, "/place"),

@@ -63,6 +63,7 @@ def changed_state(scene: Scene, changes: Iterable[Change] = ()) -> State:
     ------
     SceneError
         If the changed scene cannot be computed; names every field at fault.
+
     """
     composition = scene.composition
     for change in changes:

@@ -12,7 +12,6 @@ from lucid_ridge.core.figures import (
     micrometres_text,
     stops_text,
 )
-from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
@@ -189,7 +188,9 @@ def _depth(state: State, what: str, of: str) -> Explanation | None:
             return _made(
                 f"Distance of the {element.name} along the lens axis",
                 "nearest and farthest part inside the frame, measured along the axis",
-                {"lens axis": f"{degrees_text(state.scene.composition.azimuth_deg)}, pitch {degrees_text(state.scene.composition.pitch_deg)}"},
+                {
+                    "lens axis": f"{degrees_text(state.scene.composition.azimuth_deg)}, pitch {degrees_text(state.scene.composition.pitch_deg)}"
+                },
                 f"{row.near.text} to {row.far.text}",
                 PINHOLE,
                 "A lens focuses on a plane, so what is off to the side counts as nearer than a tape says.",
@@ -386,7 +387,9 @@ def _motion(state: State, what: str, of: str) -> Explanation | None:
                 "speed": f"{element.speed_m_s:g} m/s across the view",
                 **shutter,
                 "v": f"{state.depth.image_distance_mm:.1f} mm",
-                "D": _distance(state, float(state.geometry.near_m[i])) if not math.isnan(state.geometry.near_m[i]) else "out of frame",
+                "D": _distance(state, float(state.geometry.near_m[i]))
+                if not math.isnan(state.geometry.near_m[i])
+                else "out of frame",
             },
             f"{micrometres_text(state.depth.criterion_mm)} counts as frozen",
             RAY,
@@ -440,6 +443,7 @@ def explain(state: State, key: str) -> Explanation:
     ------
     SceneError
         If the key names nothing in this scene.
+
     """
     bench, _, rest = key.partition(".")
     what, _, of = rest.partition(":")
@@ -447,4 +451,3 @@ def explain(state: State, key: str) -> Explanation:
     if made is None:
         raise SceneError([FieldProblem(pointer="/key", message=f"Nothing is explained under '{key}'.")])
     return made
-

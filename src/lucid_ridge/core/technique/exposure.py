@@ -52,9 +52,7 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
     reading, composition = scene.composition.reading, scene.composition
     if reading is None:
         ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
-        return Metered(
-            PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0
-        )
+        return Metered(PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0)
     then, _ = sun_at(reading.taken_at_utc.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
     return Metered(
         aperture_n=reading.aperture_n,
@@ -76,9 +74,7 @@ def filters_in_use(scene: Scene) -> list[tuple[Filter, FilterInUse]]:
 def graduated_stops(scene: Scene, y: float) -> float:
     """Stops that all graduated filters take at a height in the frame."""
     return sum(
-        float(graduated_cost(owned, use, y))
-        for owned, use in filters_in_use(scene)
-        if owned.kind == "graduated"
+        float(graduated_cost(owned, use, y)) for owned, use in filters_in_use(scene) if owned.kind == "graduated"
     )
 
 
@@ -100,7 +96,9 @@ def _filter_entries(scene: Scene, element_y: dict[str, float]) -> list[LedgerEnt
     return entries
 
 
-def _fixed_entries(scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]) -> list[LedgerEntry]:
+def _fixed_entries(
+    scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]
+) -> list[LedgerEntry]:
     """Every line but ISO and the closing one."""
     settings = scene.composition.settings
     entries = []
@@ -131,9 +129,7 @@ def _iso_entry(metered: Metered, iso: float) -> LedgerEntry:
     return LedgerEntry(kind="iso", label=label, stops=math.log2(iso / metered.iso))
 
 
-def close_exposure(
-    scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]
-) -> Exposure:
+def close_exposure(scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]) -> Exposure:
     """Work out shutter, or ISO, or brightness, and the account that leads there.
 
     Parameters
@@ -146,6 +142,7 @@ def close_exposure(
         At the focus in use.
     element_y
         Height in the frame (0 top, 1 bottom) of each element seen, for graduated filters.
+
     """
     settings, body, locks = scene.composition.settings, scene.kit.body, scene.composition.locks
     entries = _fixed_entries(scene, metered, magnification, element_y)

@@ -46,8 +46,8 @@ from lucid_ridge.core.technique.changes import (
     SetTo,
     TakeBracket,
     TakeSlices,
-    apply_change,
     aperture_marks_between,
+    apply_change,
 )
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.state import State, build_state
@@ -166,8 +166,7 @@ def _hand_held(state: State) -> Iterator[_Found]:
         yield _Found(
             "hand_held",
             "Too slow by hand",
-            f"{shutter_text(shutter)} is {_thirds(over)} slower than the "
-            f"hand-held limit of {shutter_text(limit)}.",
+            f"{shutter_text(shutter)} is {_thirds(over)} slower than the hand-held limit of {shutter_text(limit)}.",
             Figure(value=over, text=_thirds(over), explain="motion.hand_held"),
         )
 
@@ -346,9 +345,7 @@ def _sharper(state: State) -> Iterator[Mend]:
     units = scene.units
     if "focus" not in locks and scene.composition.technique.slices == "one":
         focus = balanced_focus_m(depth.near_m, depth.far_m)
-        yield Mend(
-            label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),)
-        )
+        yield Mend(label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),))
     if "aperture" not in locks:
         limit = widest_diffraction_aperture(depth.criterion_mm, 1 + depth.magnification)
         narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
@@ -443,9 +440,7 @@ def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
     middle = math.log2(max(low_s, high_s / 64) * high_s) / 2 if math.isfinite(high_s) else math.log2(low_s) + 1
     solid = [f for f in scene.kit.filters if f.kind == "nd"]
     sets = [c for k in (0, 1, 2) for c in itertools.combinations(solid, k)]
-    ranked = sorted(
-        (abs(math.log2(bare) + sum(f.stops for f in c) - middle), len(c), i, c) for i, c in enumerate(sets)
-    )
+    ranked = sorted((abs(math.log2(bare) + sum(f.stops for f in c) - middle), len(c), i, c) for i, c in enumerate(sets))
     for _, _, _, chosen in ranked:
         stops = sum(f.stops for f in chosen)
         if not low_s / 1.13 <= bare * 2**stops <= high_s * 1.13 or abs(stops - now) < 1e-6:
@@ -563,7 +558,7 @@ _NO_MEND: dict[TensionKind, str] = {
 def find_mend(state: State, kind: TensionKind, kinds_now: frozenset[TensionKind]) -> Mend | None:
     """The first candidate that removes a tension and brings no other; else the first that removes it."""
     second_best: Mend | None = None
-    for mend in _MENDS.get(kind, lambda _: iter(()))(state):
+    for mend in _MENDS[kind](state) if kind in _MENDS else ():
         after = frozenset(found.kind for found in find(_after(state, mend.changes)))
         if kind in after:
             continue
@@ -592,4 +587,3 @@ def tensions(state: State) -> tuple[Tension, ...]:
             )
         )
     return tuple(made)
-

@@ -137,7 +137,13 @@ class _Ruler:
             if not 0 <= position <= 1:
                 continue
             if not chosen or position - chosen[-1].position >= _TICK_ROOM:
-                text = distance_text(mark, "feet") if units == "feet" else f"{mark:g} m" if mark >= 0.1 else f"{mark * 1000:g} mm"
+                text = (
+                    distance_text(mark, "feet")
+                    if units == "feet"
+                    else f"{mark:g} m"
+                    if mark >= 0.1
+                    else f"{mark * 1000:g} mm"
+                )
                 chosen.append(RulerTick(position=position, text=text))
         return tuple(chosen)
 
@@ -156,14 +162,21 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
             nothing = Figure(value=None, text="out of frame")
             made.append(
                 ElementDepth(
-                    id=element.id, name=element.name, in_frame=False, must_be_sharp=element.sharp, near=nothing,
-                    far=nothing, blur_near=nothing, blur_far=nothing, soft=False, left=0.0, right=0.0,
-                )  # fmt: skip
+                    id=element.id,
+                    name=element.name,
+                    in_frame=False,
+                    must_be_sharp=element.sharp,
+                    near=nothing,
+                    far=nothing,
+                    blur_near=nothing,
+                    blur_far=nothing,
+                    soft=False,
+                    left=0.0,
+                    right=0.0,
+                )
             )
             continue
-        blurs = [
-            float(total_blur_mm(d, depth.airy_mm)) for d in (depth.blur_near_mm[i], depth.blur_far_mm[i])
-        ]
+        blurs = [float(total_blur_mm(d, depth.airy_mm)) for d in (depth.blur_near_mm[i], depth.blur_far_mm[i])]
         key = f"depth.blur:{element.id}"
         made.append(
             ElementDepth(
@@ -223,14 +236,10 @@ def depth_report(state: State) -> DepthReport:
     ruler, focus = _Ruler(state), focus_distance(state.scene)
     near, far = (float(limit(f, depth.hyperfocal_m, focus)) for limit in (near_limit_m, far_limit_m))
     closest = f / 1000 * 1.05
-    spread = float(
-        image_distance_mm(f, max(depth.near_m, closest)) - image_distance_mm(f, max(depth.far_m, closest))
-    )
+    spread = float(image_distance_mm(f, max(depth.near_m, closest)) - image_distance_mm(f, max(depth.far_m, closest)))
     best = float(best_aperture(max(spread, 1e-4)))
     foci = [min(one.focus_m, FARTHEST_FOCUSED_M) for one in depth.slices]
-    found = (
-        gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
-    )
+    found = gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
     m = depth.magnification
     return DepthReport(
         criterion=Figure(

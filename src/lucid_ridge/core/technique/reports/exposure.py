@@ -149,9 +149,7 @@ def ledger_report(state: State) -> LedgerReport:
             kind="reading",
             label=on,
             stops=Figure(value=None, text=""),
-            shutter=Figure(
-                value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"
-            ),
+            shutter=Figure(value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"),
             scope_name="",
         )
     ]
@@ -232,7 +230,9 @@ def motion_report(state: State) -> MotionReport:
             MotionRow(
                 id=element.id,
                 name=element.name,
-                travel=Figure(value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"),
+                travel=Figure(
+                    value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"
+                ),
                 share=Figure(
                     value=share,
                     text=f"{share:.1%} of the height" if share < 1 else f"{share:.1f} frame heights",

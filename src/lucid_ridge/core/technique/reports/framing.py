@@ -171,7 +171,9 @@ def framing_report(state: State) -> FramingReport:
                     softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm,
                     soft=seen and element.sharp and blur > depth.criterion_mm * 1.02,
                     sharp_wanted=element.sharp,
-                    distance=Figure(value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"),
+                    distance=Figure(
+                        value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"
+                    ),
                     bearing=Figure(value=bearing, text=degrees_text(bearing), explain=f"framing.bearing:{element.id}"),
                     blur=Figure(
                         value=blur * 1000 if seen else None,
@@ -191,7 +193,9 @@ def framing_report(state: State) -> FramingReport:
         aspect=aspect,
         horizontal_view=Figure(value=horizontal, text=degrees_text(horizontal, 1), explain="framing.view"),
         vertical_view=Figure(value=vertical, text=degrees_text(vertical, 1), explain="framing.view"),
-        equivalent=Figure(value=state.equivalent_mm, text=f"{state.equivalent_mm:.0f} mm", explain="framing.equivalent"),
+        equivalent=Figure(
+            value=state.equivalent_mm, text=f"{state.equivalent_mm:.0f} mm", explain="framing.equivalent"
+        ),
         crop=crop,
         cropped_pixels=Figure(value=megapixels, text=f"{megapixels:.0f} MP", explain="framing.pixels"),
         horizon=camera.horizon_y(),
@@ -248,9 +252,7 @@ def plan_report(state: State) -> PlanReport:
                 tone=tones[i],
                 lying=e.silhouette in LYING,
                 in_frame=not math.isnan(state.geometry.near_m[i]),
-                foot=tuple(
-                    (float(x), float(y)) for x, y in (state.geometry.corners_m[i][[0, 1, 5, 4], :2] - origin)
-                ),
+                foot=tuple((float(x), float(y)) for x, y in (state.geometry.corners_m[i][[0, 1, 5, 4], :2] - origin)),
             )
             for i, e in enumerate(composition.elements)
         ),
@@ -293,8 +295,10 @@ def section_report(state: State) -> SectionReport:
     lower = pitch - math.atan(camera.half_tangents[1])
     steep = min(math.tan(lower), -1e-6) if lower < 0 else 0.0
     ground_at = min(length, height / -steep) if steep else length
-    reach_text = f"{support.lowest_m:.2f}–{support.highest_m:.2f} m" if units == "metric" else (
-        f"{distance_text(support.lowest_m, units)} – {distance_text(support.highest_m, units)}"
+    reach_text = (
+        f"{support.lowest_m:.2f}–{support.highest_m:.2f} m"
+        if units == "metric"
+        else (f"{distance_text(support.lowest_m, units)} – {distance_text(support.highest_m, units)}")
     )
     return SectionReport(
         length_m=length,

@@ -1,0 +1,99 @@
+"""The edge: evaluation over HTTP, guards, malformed requests, a missing database."""
+
+from __future__ import annotations
+
+import pytest
+
+from lucid_ridge.app.factory import Configuration, create_app
+
+from .conftest import example_scene
+
+
+def test_evaluate_applies_changes_and_answers_whole(client):
+    changes = [{"kind": "nudge", "setting": "aperture", "steps": 3}, {"kind": "slices", "mode": "gapless"}]
+    made = client.post("/api/evaluate", json={"scene": example_scene(), "changes": changes}).json
+    assert made["chips"][1]["text"] == "f/16"
+    assert {"framing", "light", "depth", "ledger", "range", "motion", "sequence", "tensions"} <= made.keys()
+
+
+def test_a_mend_sent_back_removes_its_tension(client):
+    first = client.post("/api/evaluate", json={"scene": example_scene()}).json
+    for tension in first["tensions"]:
+        mended = client.post("/api/evaluate", json={"scene": example_scene(), "changes": tension["mend"]["changes"]})
+        assert tension["kind"] not in {t["kind"] for t in mended.json["tensions"]}
+
+
+def test_explain_tells_formula_inputs_and_source(client):
+    made = client.post("/api/explain", json={"scene": example_scene(), "key": "depth.hyperfocal"}).json
+    assert made["formula"] == "H = f² / (N c′) + f"
+    assert "Ray" in made["source"]
+    assert client.post("/api/explain", json={"scene": example_scene(), "key": "depth.luck"}).status_code == 422
+
+
+def test_scene_problems_name_their_field(client):
+    scene = example_scene()
+    scene["composition"]["settings"]["focal_length_mm"] = 300
+    answer = client.post("/api/evaluate", json={"scene": scene})
+    assert answer.status_code == 422
+    assert answer.json["errors"][0]["pointer"] == "/composition/settings/focal_length_mm"
+    scene["composition"]["settings"]["aperture_n"] = 0
+    answer = client.post("/api/evaluate", json={"scene": scene})
+    assert answer.json["errors"][0]["pointer"].endswith("/settings/aperture_n")
+
+
+@pytest.mark.parametrize(
+    ("data", "status"), [(b"{", 400), (b"", 400), (b"[]", 422), (b"\xff\xfe", 400), (b"null", 422)]
+)
+def test_what_is_no_json_is_told_so(client, data, status):
+    answer = client.post("/api/evaluate", data=data, content_type="application/json")
+    assert (answer.status_code, answer.content_type) == (status, "application/problem+json")
+
+
+def test_guards(client):
+    scene = {"scene": example_scene()}
+    assert client.post("/api/evaluate", json=scene, headers={"Host": "evil.example"}).status_code == 400
+    assert client.post("/api/evaluate", json=scene, headers={"Origin": "http://evil.example"}).status_code == 403
+    assert client.post("/api/evaluate", data=b"{}", content_type="text/plain").status_code == 415
+    assert client.post("/api/evaluate", data=b"x" * 5_000_000, content_type="application/json").status_code == 413
+    assert client.get("/api/evaluate").status_code == 405
+    assert "POST" in client.get("/api/evaluate").headers["Allow"]
+    headers = client.get("/api/places").headers
+    assert "default-src 'self'" in headers["Content-Security-Policy"]
+    assert headers["Cache-Control"] == "no-store"
+
+
+def test_a_database_that_is_gone_is_told_and_nothing_breaks():
+    app = create_app(Configuration("postgresql+psycopg://nobody:x@127.0.0.1:1/none"))
+    answer = app.test_client().get("/api/places")
+    assert (answer.status_code, answer.content_type) == (503, "application/problem+json")
+    assert app.test_client().post("/api/evaluate", json={"scene": example_scene()}).status_code == 200
+
+
+def test_the_built_page_is_served_for_every_screen(tmp_path):
+    (tmp_path / "index.html").write_text("<p>page</p>")
+    (tmp_path / "assets").mkdir()
+    (tmp_path / "assets" / "a.js").write_text("1")
+    (tmp_path.parent / "secret.txt").write_text("no")
+    client = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none", tmp_path)).test_client()
+    with client.get("/compositions/1234") as page:
+        assert b"page" in page.data
+    with client.get("/assets/a.js") as script:
+        assert "immutable" in script.headers["Cache-Control"]
+    assert client.get("/assets/b.js").status_code == 404
+    assert client.get("/api/nothing").status_code == 404
+    with client.get("/..%2fsecret.txt") as outside:
+        assert outside.data != b"no"
+
+
+def test_migrations_make_the_tables_that_the_code_has(databases):
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+    from sqlalchemy import create_engine
+
+    from lucid_ridge.app.tables import Base
+
+    engine = create_engine(databases.fresh())
+    with engine.connect() as connection:
+        context = MigrationContext.configure(connection, opts={"compare_type": True})
+        assert compare_metadata(context, Base.metadata) == []
+    engine.dispose()
