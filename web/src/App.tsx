@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
+import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
 
 const PlacesPage = lazy(() => import("./places/PlacesPage"));
@@ -12,7 +13,8 @@ const TakePage = lazy(() => import("./logbook/TakePage"));
 
 export function App() {
   return (
-    <Suspense fallback={<Loading what="the page" />}>
+    <LoadingTrouble>
+      <Suspense fallback={<Loading what="the page" />}>
       <Routes>
         <Route path="/" element={<PlacesPage />} />
         <Route path="/kit" element={<KitPage />} />
@@ -22,6 +24,7 @@ export function App() {
         <Route path="/logbook/:id" element={<TakePage />} />
         <Route path="*" element={<NotHere />} />
       </Routes>
-    </Suspense>
+      </Suspense>
+    </LoadingTrouble>
   );
 }

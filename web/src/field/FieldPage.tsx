@@ -7,7 +7,6 @@ import { queryClient, sequenceQuery } from "../api/queries";
 import type { Fault, SequenceOut } from "../api/types";
 import { SequenceStrip } from "../instruments/SequenceStrip";
 import { TextField } from "../shell/fields";
-import { notify } from "../shell/notices";
 import { Sheet } from "../shell/Sheet";
 import { Loading, Trouble } from "../shell/states";
 import { ThemeButton } from "../theme/ThemeChoice";
@@ -69,6 +68,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
   const { plan } = sequence;
   const run = useCarryOut(sequence, clock, plan.sequence.frames.some((f) => f.duration_s > f.exposure_s * 2 + f.timer_s && f.exposure_s >= 1));
   const [faulting, setFaulting] = useState(false);
+  const [noted, setNoted] = useState({ at: -1, text: "" });
   const [sound, hearSound] = useState(soundOn);
   const go = useNavigate();
   const { phase, frame, progress } = run;
@@ -88,11 +88,10 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
   }, []);
 
   const done = new Set(progress.frames.filter((one) => one.status === "done").map((one) => one.number));
-  const finish = (outcome: { waiting: boolean }) => {
+  const finish = () => {
     run.forget();
     void queryClient.invalidateQueries({ queryKey: ["takes"] });
-    if (outcome.waiting) notify({ title: "Kept on this device", detail: "There is no connection; the take is sent by itself when it is back." });
-    void go(outcome.waiting ? "/logbook" : `/logbook/${progress.takeId}`);
+    void go(`/logbook/${progress.takeId}`);
   };
 
   return (
@@ -127,6 +126,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
             </Box>
             <Box role="status" fontSize="14px" color="muted" data-testid="phase">
               {phase === "ready" ? (frame.timer_s > 0 ? `self-timer ${frame.timer_s} s, then ${frame.shutter.text}` : `shutter ${frame.shutter.text}`) : phase === "timer" ? "self-timer" : phase === "open" ? `shutter open, ${clockText(Math.floor(run.gone))} gone` : "dark frame; leave it"}
+              {noted.at === progress.index ? ` · ${noted.text}` : ""}
             </Box>
             <Box h="8px" borderWidth="1px" borderColor="line" mt="8px">
               <Box h="100%" bg="rust" w={`${running && run.length > 0 ? Math.min(100, (run.gone / run.length) * 100) : 0}%`} />
@@ -185,7 +185,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
         onChoose={(fault, note) => {
           run.fault(fault, note);
           setFaulting(false);
-          notify({ title: fault ? `Noted: ${fault}` : "Noted" });
+          setNoted({ at: progress.index, text: fault ? `noted: ${fault}` : "noted" });
         }}
       />
     </Flex>

@@ -12,7 +12,7 @@ interface Props {
   progress: { takeId: string; startedAt: string | null; frames: FrameTaken[] };
   clock: Clock;
   onAgain: () => void;
-  onDone: (outcome: { waiting: boolean }) => void;
+  onDone: () => void;
 }
 
 /** The end of a sequence: rate it, note what happened, write the take. */
@@ -21,6 +21,7 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<string>();
+  const [kept, setKept] = useState(false);
   const [endedAt] = useState(() => new Date(clock.now()).toISOString());
   const done = new Set(progress.frames.filter((one) => one.status === "done").map((one) => one.number)).size;
   const faults = [...new Set(progress.frames.flatMap((one) => (one.fault ? [one.fault] : [])))];
@@ -31,7 +32,8 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
     setBusy(false);
     const no = outcome.refused.find((one) => one.id === progress.takeId);
     if (no) setRefused(no.why);
-    else onDone({ waiting: !outcome.sent.includes(progress.takeId) });
+    else if (outcome.sent.includes(progress.takeId)) onDone();
+    else setKept(true);
   };
   return (
     <Flex direction="column" flex="1" mt="18px" gap="3">
@@ -53,9 +55,14 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
           {refused}
         </Box>
       ) : null}
+      {kept ? (
+        <Box role="status" borderLeftWidth="4px" borderColor="slate" pl="10px">
+          <b>Kept on this device.</b> There is no connection; the take is sent by itself when it is back and a page of Lucid Ridge is open.
+        </Box>
+      ) : null}
       <Box flex="1" />
       <Button variant="solid" size="xl" onClick={() => void write()} loading={busy}>
-        Write the take
+        {kept ? "Try to send it now" : "Write the take"}
       </Button>
       <Button size="lg" onClick={onAgain}>
         Repeat the last frame

@@ -37,7 +37,7 @@ export function ThemeButton() {
   const { theme, choose } = useTheme();
   const next = THEMES[(THEMES.indexOf(theme) + 1) % THEMES.length] ?? "day";
   return (
-    <Button onClick={() => choose(next)} aria-label={`Screen for ${NAMES[theme]}; change to ${NAMES[next]}`}>
+    <Button onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
       {THEMES.map((one) => (
         <span key={one} style={{ textDecoration: one === theme ? "underline" : "none", textUnderlineOffset: 4, fontWeight: one === theme ? 700 : 400 }}>
           {NAMES[one]}

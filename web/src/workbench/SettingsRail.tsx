@@ -3,6 +3,7 @@ import { type RefObject, useState } from "react";
 
 import type { Change, Chip, Filter, FilterInUse } from "../api/types";
 import { useBench } from "./context";
+import { typedValue } from "./typed";
 
 type Setting = Extract<Change, { kind?: "nudge" }>["setting"];
 
@@ -16,18 +17,6 @@ export const NUDGE_KEYS: Record<Setting, readonly [string, string]> = {
 };
 
 const isSetting = (name: string): name is Setting => name in NUDGE_KEYS;
-
-/** What a person types on a chip: f/11, 1/125, 2 min 8 s, 70, 0.8 m, inf. */
-export function typedValue(text: string): number | null | undefined {
-  const plain = text.trim().toLowerCase().replace(",", ".");
-  if (["inf", "infinity", "∞"].includes(plain)) return null;
-  const minutes = /^(\d+)\s*m(?:in)?\s*(\d+)?\s*s?$/.exec(plain);
-  if (minutes && !/^\d+\s*m$/.test(plain)) return Number(minutes[1]) * 60 + Number(minutes[2] ?? 0);
-  const fraction = /^(\d+)\s*\/\s*(\d+(?:\.\d+)?)\s*s?$/.exec(plain);
-  if (fraction) return Number(fraction[1]) / Number(fraction[2]);
-  const number = /^(?:f\s*\/?\s*|iso\s*)?(\d+(?:\.\d+)?)\s*(?:mm|m|s)?$/.exec(plain);
-  return number && Number(number[1]) > 0 ? Number(number[1]) : undefined;
-}
 
 function Corner({ chip }: { chip: Chip }) {
   const { store } = useBench();
@@ -84,7 +73,7 @@ function SettingChip({ chip }: { chip: Chip & { setting: Setting } }) {
         {chip.label}
       </Box>
       {typing === undefined ? (
-        <chakra.button type="button" fontFamily="mono" fontSize="20px" fontWeight="700" lineHeight="28px" whiteSpace="nowrap" cursor="text" textAlign="left" aria-label={`${chip.label} ${chip.text}${chip.locked ? ", locked" : ""}; press to type`} onClick={() => setTyping("")}>
+        <chakra.button type="button" fontFamily="mono" fontSize="20px" fontWeight="700" lineHeight="28px" whiteSpace="nowrap" cursor="text" textAlign="left" aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`} onClick={() => setTyping("")}>
           {chip.text}
         </chakra.button>
       ) : (
@@ -167,7 +156,7 @@ function FilterChip({ chip, open, setOpen }: { chip: Chip; open: boolean; setOpe
     <Box position="relative" flex="1.7" minW="0" bg="panel" px="3" pt="7px" data-testid="chip-filters">
       <Popover.Root open={open} onOpenChange={(e) => setOpen(e.open)} positioning={{ placement: "bottom-end" }} lazyMount>
         <Popover.Trigger asChild>
-          <chakra.button type="button" display="block" textAlign="left" w="calc(100% - 20px)" cursor="pointer" aria-label={`In front of the lens: ${chip.text}; press to change`}>
+          <chakra.button type="button" display="block" textAlign="left" w="calc(100% - 20px)" cursor="pointer">
             <Box fontSize="12px" color="muted">
               {chip.label}
             </Box>

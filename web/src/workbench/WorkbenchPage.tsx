@@ -9,6 +9,7 @@ import { DayRibbon } from "../instruments/DayRibbon";
 import { PlanFromAbove } from "../instruments/PlanFromAbove";
 import { SideSection } from "../instruments/SideSection";
 import { View } from "../instruments/View";
+import { notify } from "../shell/notices";
 import { ShortcutsSheet } from "../shell/ShortcutsSheet";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
@@ -23,7 +24,8 @@ import { BenchProvider, useBench } from "./context";
 import { WORKBENCH_KEYS } from "./keys";
 import { SaveStatus } from "./SaveStatus";
 import { NUDGE_KEYS, SettingsRail } from "./SettingsRail";
-import { type Surroundings, WorkbenchStore } from "./store";
+import type { Surroundings } from "./scene";
+import { WorkbenchStore } from "./store";
 import { Tensions } from "./Tensions";
 import { useKeys } from "./useKeys";
 
@@ -65,8 +67,18 @@ function moved(utc: string, minutes: number) {
   return new Date(Date.parse(utc) + minutes * 60_000).toISOString();
 }
 
+let lockedToldAt = -Infinity;
+
+/** Say that a locked setting stays; once for a held key. */
+function tellLocked(setting: string) {
+  if (performance.now() - lockedToldAt < 4000) return;
+  lockedToldAt = performance.now();
+  const name = setting.replaceAll("_", " ");
+  notify({ title: `${name[0]?.toUpperCase() ?? ""}${name.slice(1)} is locked`, detail: "Free it at the chip's corner, or with Shift and its key." });
+}
+
 function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundings }) {
-  const [store] = useState(() => new WorkbenchStore(saved, around));
+  const [store] = useState(() => new WorkbenchStore(saved, around, tellLocked));
   const state = useSyncExternalStore(store.subscribe, store.snapshot);
   const client = useQueryClient();
   const [bench, setBench] = useState<BenchName>(() => BENCHES.find(([name]) => name === window.sessionStorage.getItem(BENCH_KEY))?.[0] ?? "depth");

@@ -1,15 +1,6 @@
 import { api, ApiError, ask } from "../api/client";
-import type { Change, Composition, CompositionOut, Evaluation, KitItemOut, PlaceOut, Problem, Scene } from "../api/types";
-
-/** What is being composed; everything that saving writes. */
-export interface Draft {
-  name: string;
-  place_id: string;
-  body_id: string;
-  lens_id: string;
-  support_id: string;
-  composition: Composition;
-}
+import type { Change, Composition, CompositionOut, Evaluation, Problem, Scene } from "../api/types";
+import { type Draft, sceneOf, type Surroundings } from "./scene";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
 
@@ -26,13 +17,8 @@ export interface Snapshot {
   canRedo: boolean;
 }
 
+type LockName = Composition["locks"][number];
 type Act = { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean } | { kind: "change"; tag: string; change: Change };
-
-export interface Surroundings {
-  kit: KitItemOut[];
-  places: PlaceOut[];
-  units: "metric" | "feet";
-}
 
 const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
@@ -44,21 +30,6 @@ const keptKey = (id: string) => `lucid-ridge/unsaved/${id}`;
 function draftOf(saved: CompositionOut): Draft {
   const { name, place_id, body_id, lens_id, support_id, composition } = saved;
   return { name, place_id, body_id, lens_id, support_id, composition };
-}
-
-/** The scene of a draft: its place and kit put in from what is saved. Names what is missing instead. */
-export function sceneOf(draft: Draft, { kit, places, units }: Surroundings): Scene | string {
-  const place = places.find((one) => one.id === draft.place_id);
-  if (!place) return "place";
-  const details = (id: string) => kit.find((one) => one.id === id)?.item;
-  const body = details(draft.body_id);
-  const lens = details(draft.lens_id);
-  const support = details(draft.support_id);
-  if (body?.kind !== "body") return "body";
-  if (lens?.kind !== "lens") return "lens";
-  if (support?.kind !== "support") return "support";
-  const filters = kit.flatMap(({ item }) => (item.kind === "filter" ? [item.details] : []));
-  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters }, composition: draft.composition, units };
 }
 
 /**
@@ -86,7 +57,12 @@ export class WorkbenchStore {
   private listeners = new Set<() => void>();
   private shown: Snapshot;
 
-  constructor(saved: CompositionOut, around: Surroundings) {
+  constructor(
+    saved: CompositionOut,
+    around: Surroundings,
+    /** Told when a hand moves a setting that is locked; nothing is changed then. */
+    private readonly onLocked: (setting: LockName) => void,
+  ) {
     this.id = saved.id;
     this.saved = saved;
     this.around = around;
@@ -145,7 +121,10 @@ export class WorkbenchStore {
 
   /** Ask the server to make changes: what needs its scales, limits or geometry. */
   act(tag: string, ...changes: Change[]) {
-    for (const change of changes) this.waiting.push({ kind: "change", tag, change });
+    for (const change of changes) {
+      if ((change.kind === "nudge" || change.kind === "set") && this.draft.composition.locks.includes(change.setting)) this.onLocked(change.setting);
+      else this.waiting.push({ kind: "change", tag, change });
+    }
     void this.pump();
   }
 

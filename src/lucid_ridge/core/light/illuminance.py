@@ -31,21 +31,27 @@ _COEFFICIENTS = np.array(
 _BLEND_DEG = 0.4
 
 
-def _piece(index: int, altitude_deg: Array) -> Array:
+def _piece(index: NDArray[np.intp], altitude_deg: Array) -> Array:
     x = altitude_deg / 90.0
-    l0, l1, l2, l3 = _COEFFICIENTS[index]
+    l0, l1, l2, l3 = _COEFFICIENTS[index].T
     return np.asarray(l0 + x * (l1 + x * (l2 + x * l3)))
 
 
 def log10_illuminance(altitude_deg: ArrayLike) -> Array:
     """Decimal logarithm of the illuminance in lux; constant starlight below -18 degrees [1]_."""
-    h = np.clip(np.asarray(altitude_deg, dtype=float), -18.0, 90.0)
-    value = _piece(0, h)
-    for i in range(1, len(_BOUNDS)):
-        u = np.clip((h - _BOUNDS[i]) / (2 * _BLEND_DEG) + 0.5, 0.0, 1.0)
+    h = np.minimum(np.maximum(np.asarray(altitude_deg, dtype=float), -18.0), 90.0)
+    flat = np.atleast_1d(h).ravel()
+    above = np.maximum(np.searchsorted(_BOUNDS, flat, side="right") - 1, 0)
+    value = _piece(above, flat)
+    nearest = np.abs(flat[:, None] - _BOUNDS[1:]).argmin(axis=1) + 1
+    offset = flat - _BOUNDS[nearest]
+    joined = np.abs(offset) < _BLEND_DEG
+    if joined.any():
+        join, at = nearest[joined], flat[joined]
+        u = offset[joined] / (2 * _BLEND_DEG) + 0.5
         weight = u * u * (3 - 2 * u)
-        value = value * (1 - weight) + _piece(i, h) * weight
-    return np.asarray(value)
+        value[joined] = _piece(join - 1, at) * (1 - weight) + _piece(join, at) * weight
+    return value.reshape(h.shape)
 
 
 def illuminance_lux(altitude_deg: ArrayLike) -> Array:

@@ -300,13 +300,20 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
     unix_s = min(composition.moment_utc.timestamp(), LAST_UNIX)
     altitude, azimuth = sun_at(unix_s, scene.place.latitude_deg, scene.place.longitude_deg)
     geometry = earlier.geometry if earlier and _same_geometry(scene, earlier.scene) else _geometry(scene)
+    same_light = (
+        earlier is not None
+        and earlier.unix_s == unix_s
+        and earlier.scene.composition.reading is composition.reading
+        and earlier.scene.composition.cloud_stops == composition.cloud_stops
+    )
+    metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude)
     magnification = geometry.camera.image_distance_mm / composition.settings.focal_length_mm - 1
     element_y = {
         e.id: float(geometry.middle_y[i])
         for i, e in enumerate(composition.elements)
         if not math.isnan(geometry.near_m[i])
     }
-    exposure = close_exposure(scene, metered_exposure(scene, altitude), magnification, element_y)
+    exposure = close_exposure(scene, metered, magnification, element_y)
     scene = replace(scene, composition=replace(composition, settings=exposure.settings))
     equivalent = float(
         equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)

@@ -77,7 +77,7 @@ export function DepthBench({ depth }: { depth: DepthReport }) {
           </Flex>
         ) : null}
       </Part>
-      <Part title="Blur on the sensor" side={<ChoiceField width="150px" label="" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />}>
+      <Part title="Blur on the sensor" side={<ChoiceField width="150px" label="sharp for" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />}>
         <Facts
           rows={[
             ["allowed", depth.criterion],

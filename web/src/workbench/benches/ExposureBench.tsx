@@ -6,7 +6,7 @@ import { LedgerMark } from "../../instruments/ledgerMarks";
 import { StopScale } from "../../instruments/StopScale";
 import { ChoiceField, NumberField, Segments, TextField, TickField } from "../../shell/fields";
 import { Fig, useBench } from "../context";
-import { typedValue } from "../SettingsRail";
+import { typedValue } from "../typed";
 import { Facts, Part } from "./parts";
 
 const LOOKS = [

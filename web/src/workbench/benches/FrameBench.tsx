@@ -4,7 +4,7 @@ import type { Composition } from "../../api/types";
 import { ChoiceField, NumberField, Segments, TextField } from "../../shell/fields";
 import { chooseUnits, useUnits } from "../../shell/units";
 import { useBench } from "../context";
-import type { Surroundings } from "../store";
+import type { Surroundings } from "../scene";
 import { Elements } from "./ElementEditor";
 import { Facts, Part } from "./parts";
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from typing import Literal
 from zoneinfo import ZoneInfo
 
@@ -141,33 +142,48 @@ def _rate_text(rate: float) -> tuple[str, str]:
     return f"one stop in {minutes} min", f"{minutes} min"
 
 
-def _ribbon(state: State, day: LightDay, start: datetime, end: datetime, rate: float) -> Ribbon:
-    zone = ZoneInfo(state.scene.place.time_zone)
+@lru_cache(maxsize=64)
+def _same_all_day(
+    place: Place, start: datetime, end: datetime
+) -> tuple[tuple[tuple[float, float], ...], tuple[RibbonEvent, ...], tuple[RibbonTick, ...]]:
+    """Hill, events and hours of a day: what no setting or aim changes."""
+    zone = ZoneInfo(place.time_zone)
     first, span = start.timestamp(), (end - start).total_seconds()
-    top = float(day.log10_lux.max())
-    heights = 1 + (day.log10_lux - top) / math.log10(2) / _HILL_DEPTH_STOPS
+    day = light_day(place.latitude_deg, place.longitude_deg, first, end.timestamp())
+    heights = 1 + (day.log10_lux - day.log10_lux.max()) / math.log10(2) / _HILL_DEPTH_STOPS
     last = len(heights) - 1
-    picks = [*range(0, last, _HILL_STEP_MIN), last]
+    picks = np.array([*range(0, last, _HILL_STEP_MIN), last])
+    points = np.stack([(picks / last).round(5), np.maximum(heights[picks], 0.0).round(4)], axis=1)
+    events = tuple(
+        RibbonEvent(
+            position=(at - first) / span,
+            name=name,
+            text=EVENT_TEXT[name],
+            time_text=_clock(at, zone),
+            at_utc=datetime.fromtimestamp(round(at), UTC),
+        )
+        for at, name in day.events
+    )
+    return tuple((x, y) for x, y in points.tolist()), events, _ticks(start, end, zone)
+
+
+def _ribbon(state: State, day: LightDay, start: datetime, end: datetime, rate: float) -> Ribbon:
+    place = state.scene.place
+    zone = ZoneInfo(place.time_zone)
+    first, span = start.timestamp(), (end - start).total_seconds()
+    hill, events, ticks = _same_all_day(place, start, end)
+    local = start.astimezone(zone)
     return Ribbon(
         start_utc=start,
         end_utc=end,
-        date_text=start.astimezone(zone).strftime("%a %-d %B %Y"),
-        date_iso=start.astimezone(zone).strftime("%Y-%m-%d"),
+        date_text=local.strftime("%a %-d %B %Y"),
+        date_iso=local.strftime("%Y-%m-%d"),
         moment=min(max((state.unix_s - first) / span, 0.0), 1.0),
         moment_text=f"{_clock(state.unix_s, zone)} {_rate_text(rate)[0]}",
-        hill=tuple((round(i / last, 5), round(float(max(heights[i], 0.0)), 4)) for i in picks),
+        hill=hill,
         segments=_segments(state, day),
-        events=tuple(
-            RibbonEvent(
-                position=(at - first) / span,
-                name=name,
-                text=EVENT_TEXT[name],
-                time_text=_clock(at, zone),
-                at_utc=datetime.fromtimestamp(round(at), UTC),
-            )
-            for at, name in day.events
-        ),
-        ticks=_ticks(start, end, zone),
+        events=events,
+        ticks=ticks,
         sun_text=_SUN_TEXT[day.sun_state],
     )
 

@@ -1,0 +1,192 @@
+"""The real server and a real browser: headless Chromium from Debian."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import tempfile
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+from lucid_ridge.runtime.serve import _listening_port, start_server, stop_server
+
+FLAGS = [
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
+]  # fmt: skip
+WAIT_S = 15
+
+
+class Browser:
+    """A page driven as a person would: by what is written on it, and by keys."""
+
+    def __init__(self, driver: webdriver.Chrome, base: str) -> None:
+        self.driver = driver
+        self.base = base
+
+    def size(self, width: int, height: int, phone: bool = False) -> None:
+        self.driver.execute_cdp_cmd(
+            "Emulation.setDeviceMetricsOverride",
+            {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone},
+        )
+
+    def open(self, path: str) -> None:
+        self.driver.get(self.base + path)
+
+    def until(self, true: Callable[[], Any], what: str = "") -> Any:
+        return WebDriverWait(self.driver, WAIT_S, poll_frequency=0.05).until(
+            lambda _: self._quietly(true), what or f"not so within {WAIT_S} s: {self.text()[:600]}"
+        )
+
+    @staticmethod
+    def _quietly(true: Callable[[], Any]) -> Any:
+        from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+
+        try:
+            return true()
+        except (NoSuchElementException, StaleElementReferenceException):
+            return False
+
+    def find(self, selector: str) -> WebElement:
+        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, selector), f"no {selector}")
+
+    def all(self, selector: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, selector)
+
+    def test_id(self, name: str) -> WebElement:
+        return self.find(f"[data-testid='{name}']")
+
+    def by_xpath(self, path: str) -> WebElement:
+        return self.until(lambda: self.driver.find_element(By.XPATH, path), f"no {path}")
+
+    def button(self, words: str) -> WebElement:
+        """A button by its words or its label."""
+        return self.by_xpath(f"//button[normalize-space()={json.dumps(words)} or @aria-label={json.dumps(words)}]")
+
+    def click(self, words: str) -> None:
+        button = self.button(words)
+        self.until(button.is_enabled)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+        button.click()
+
+    def keys(self, *keys: str) -> None:
+        """Keys with nothing focused."""
+        self.driver.execute_script("document.activeElement && document.activeElement.blur()")
+        for key in keys:
+            ActionChains(self.driver).send_keys(key).perform()
+
+    def chord(self, modifier: str, key: str) -> None:
+        self.driver.execute_script("document.activeElement && document.activeElement.blur()")
+        ActionChains(self.driver).key_down(modifier).send_keys(key).key_up(modifier).perform()
+
+    def fill(self, label: str, value: str) -> None:
+        """Type into the field with this label, and leave it."""
+        path = f"//label[normalize-space()={json.dumps(label)}]/following::*[self::input or self::textarea][1]"
+        field = self.by_xpath(path)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", field)
+        field.click()
+        ActionChains(self.driver).key_down("\ue009").send_keys("a").key_up("\ue009").send_keys(value).perform()
+        self.driver.execute_script("arguments[0].blur()", field)
+
+    def choose(self, label: str, option: str) -> None:
+        """Choose an option, by its words, in the list with this label."""
+        select = self.by_xpath(f"//label[normalize-space()={json.dumps(label)}]/following::select[1]")
+        select.find_element(By.XPATH, f"./option[normalize-space()={json.dumps(option)}]").click()
+
+    def text(self) -> str:
+        return str(self.driver.execute_script("return document.body.innerText"))
+
+    def shows(self, words: str) -> None:
+        self.until(lambda: words in self.text(), f"not shown: {words!r} in {self.text()[:1500]}")
+
+    def chip(self, setting: str) -> str:
+        return self.test_id(f"chip-{setting}").find_element(By.CSS_SELECTOR, "button").text.split("\n")[-1]
+
+    def tensions(self) -> set[str]:
+        return {
+            str(e.get_attribute("data-testid")).removeprefix("tension-") for e in self.all("[data-testid^='tension-']")
+        }
+
+    def saved(self) -> None:
+        self.until(lambda: self.test_id("save-status").text.startswith("saved"), "not saved")
+
+    def complaints(self) -> list[str]:
+        """Errors the browser logged, failed requests of the server aside."""
+        return [
+            entry["message"]
+            for entry in self.driver.get_log("browser")
+            if entry["level"] == "SEVERE" and "Failed to load resource" not in entry["message"]
+        ]
+
+
+@pytest.fixture(scope="session")
+def server(databases) -> Iterator[str]:
+    """The real server with the demo; its address."""
+    with tempfile.TemporaryDirectory() as folder:
+        port = _listening_port(18430)
+        process = start_server(databases.fresh(demo=True), port, Path(folder) / "log")
+        yield f"http://127.0.0.1:{port}"
+        stop_server(process)
+
+
+@pytest.fixture(scope="session")
+def empty_server(databases) -> Iterator[str]:
+    """The real server with nothing in it."""
+    with tempfile.TemporaryDirectory() as folder:
+        port = _listening_port(18431)
+        process = start_server(databases.fresh(demo=False), port, Path(folder) / "log")
+        yield f"http://127.0.0.1:{port}"
+        stop_server(process)
+
+
+@pytest.fixture
+def driver() -> Iterator[webdriver.Chrome]:
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
+        options = webdriver.ChromeOptions()
+        options.binary_location = "/usr/bin/chromium"
+        for flag in [*FLAGS, f"--user-data-dir={profile}"]:
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        made = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        yield made
+        made.quit()
+
+
+@pytest.fixture
+def browser(driver, server) -> Browser:
+    made = Browser(driver, server)
+    made.size(1280, 800)
+    return made
+
+
+@pytest.fixture
+def empty_browser(driver, empty_server) -> Browser:
+    made = Browser(driver, empty_server)
+    made.size(1280, 800)
+    return made
+
+
+def api(base: str, method: str, path: str, body: Any = None) -> Any:
+    """One request to the server, beside the browser."""
+    connection = http.client.HTTPConnection(base.removeprefix("http://"))
+    connection.request(method, path, None if body is None else json.dumps(body), {"Content-Type": "application/json"})
+    answer = connection.getresponse()
+    data = answer.read()
+    connection.close()
+    assert answer.status < 300, data
+    return json.loads(data) if data else None
+
+
+def composition_id(base: str, name: str) -> str:
+    found = api(base, "GET", "/api/compositions")["compositions"]
+    return next(c["id"] for c in found if c["name"] == name)

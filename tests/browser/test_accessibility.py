@@ -1,0 +1,48 @@
+"""axe-core on every main view in each theme: no serious finding."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from .conftest import Browser, api, composition_id
+
+AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
+
+
+def views(base: str) -> dict[str, tuple[str, str]]:
+    """Path of each view and words that show it is there."""
+    tarn = composition_id(base, "Tarn turned to glass")
+    take = api(base, "GET", "/api/takes")["takes"][-1]
+    sequence = api(base, "GET", f"/api/takes/{take['id']}")["sequence_id"]
+    return {
+        "places": ("/", "Hollin Tarn"),
+        "kit": ("/kit", "Bodies"),
+        "workbench": (f"/compositions/{tarn}", "Tensions"),
+        "field": (f"/field/{sequence}", "Begin"),
+        "logbook": ("/logbook", "takes"),
+        "take": (f"/logbook/{take['id']}", "planned"),
+    }
+
+
+@pytest.mark.parametrize("theme", ["day", "dusk", "night"])
+def test_no_serious_finding(browser: Browser, theme: str):
+    browser.open("/kit")
+    browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{theme}')")
+    found = {}
+    for name, (path, words) in views(browser.base).items():
+        browser.open(path)
+        browser.shows(words)
+        browser.driver.execute_script(AXE.read_text())
+        for bench in "12345" if name == "workbench" else " ":
+            if name == "workbench":
+                browser.keys(bench)
+            result = browser.driver.execute_async_script(
+                "const done = arguments[arguments.length - 1]; axe.run(document, {resultTypes: ['violations']}).then(done)"
+            )
+            for violation in result["violations"]:
+                if violation["impact"] in ("serious", "critical"):
+                    targets = [node["target"] for node in violation["nodes"][:3]]
+                    found[f"{name}{bench} {violation['id']}"] = (targets, violation["nodes"][0]["failureSummary"][:200])
+    assert not found, "\n".join(f"{where}: {what}" for where, what in found.items())
