@@ -8,6 +8,7 @@ from dataclasses import replace
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, apply_change
 from lucid_ridge.core.technique.check import check_scene
+from lucid_ridge.core.technique.mends import Tension, tensions
 from lucid_ridge.core.technique.reports.depth import DepthReport, depth_report
 from lucid_ridge.core.technique.reports.exposure import (
     Chip,
@@ -31,7 +32,6 @@ from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.scene import Composition, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence
 from lucid_ridge.core.technique.state import State, build_state
-from lucid_ridge.core.technique.tensions import Tension, tensions
 
 
 @record

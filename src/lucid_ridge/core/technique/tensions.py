@@ -1,56 +1,19 @@
-"""Tensions: wants that the present settings break, by how much, and the change that mends each.
-
-A mend is found by trying: each candidate change is applied, the state is built anew, and the first
-one after which the tension is gone and no new one has come is offered. So a mend that is offered
-works, or at worst trades one tension for another and is offered only when nothing better is.
-"""
+"""Tensions: wants that the present settings break, and by how much."""
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
-from lucid_ridge.core.figures import (
-    Figure,
-    distance_text,
-    micrometres_text,
-    stops_text,
-    stops_words,
-)
-from lucid_ridge.core.motion.travel import (
-    LOOK_SECONDS,
-    LOOK_TEXT,
-    freezing_shutter_s,
-    look_holds,
-    travel_mm,
-)
+from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, stops_words
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT, look_holds, travel_mm
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
-from lucid_ridge.core.optics.depth_of_field import total_blur_mm, widest_diffraction_aperture
-from lucid_ridge.core.optics.focus_schools import balanced_focus_m
+from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m, working_f_number
-from lucid_ridge.core.records import record
-from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
-from lucid_ridge.core.technique.changes import (
-    Change,
-    ChooseCriterion,
-    PutOn,
-    SetBulb,
-    SetHandHeld,
-    SetOffset,
-    SetTo,
-    TakeBracket,
-    TakeSlices,
-    aperture_marks_between,
-    apply_change,
-)
-from lucid_ridge.core.technique.check import widest_aperture
-from lucid_ridge.core.technique.state import State, build_state
+from lucid_ridge.core.stops.scales import aperture_text, shutter_text
+from lucid_ridge.core.technique.state import State
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "foliage", "range", "diffraction", "bulb",
@@ -64,29 +27,10 @@ _RANGE_SLACK_STOPS = 1 / 6
 _EXPOSURE_SLACK_STOPS = 0.5
 
 
-@record
-class Mend:
-    """What the button says, and the changes it sends."""
-
-    label: str
-    changes: tuple[Change, ...]
-
-
-@record
-class Tension:
-    """A want that is broken. ``figure`` is by how much; ``mend`` is None with a reason why."""
-
-    kind: TensionKind
-    title: str
-    sentence: str
-    figure: Figure
-    element_id: str | None
-    mend: Mend | None
-    why_no_mend: str
-
-
 @dataclass(frozen=True)
-class _Found:
+class Found:
+    """A tension without its mend."""
+
     kind: TensionKind
     title: str
     sentence: str
@@ -103,7 +47,7 @@ def _element(state: State, index: int) -> str:
     return state.scene.composition.elements[index].name
 
 
-def _soft(state: State) -> Iterator[_Found]:
+def _soft(state: State) -> Iterator[Found]:
     """The worst soft place in front of, between and behind the focused distances."""
     depth, units = state.depth, state.scene.units
     foci = [one.focus_m for one in depth.slices]
@@ -126,7 +70,7 @@ def _soft(state: State) -> Iterator[_Found]:
     for kind, (defocus, i, distance) in worst.items():
         total = float(total_blur_mm(defocus, depth.airy_mm))
         name = _element(state, i)
-        yield _Found(
+        yield Found(
             kind,
             f"{name[0].upper()}{name[1:]} is soft",
             f"{micrometres_text(total)} blur at {distance_text(distance, units)}, "
@@ -140,7 +84,7 @@ def _id(state: State, index: int) -> str:
     return state.scene.composition.elements[index].id
 
 
-def _diffraction(state: State) -> Iterator[_Found]:
+def _diffraction(state: State) -> Iterator[Found]:
     depth = state.depth
     if depth.airy_mm > depth.criterion_mm:
         working = float(
@@ -150,7 +94,7 @@ def _diffraction(state: State) -> Iterator[_Found]:
                 state.scene.kit.lens.pupil_magnification,
             )
         )
-        yield _Found(
+        yield Found(
             "diffraction",
             "Diffraction softens everything",
             f"At a working {aperture_text(working)} the Airy disk is {micrometres_text(depth.airy_mm)}; "
@@ -159,11 +103,11 @@ def _diffraction(state: State) -> Iterator[_Found]:
         )
 
 
-def _hand_held(state: State) -> Iterator[_Found]:
+def _hand_held(state: State) -> Iterator[Found]:
     shutter, limit = state.exposure.settings.shutter_s, state.hand_held_limit_s
     if not state.steady and shutter > limit * 2 ** (1 / 6):
         over = math.log2(shutter / limit)
-        yield _Found(
+        yield Found(
             "hand_held",
             "Too slow by hand",
             f"{shutter_text(shutter)} is {_thirds(over)} slower than the hand-held limit of {shutter_text(limit)}.",
@@ -171,7 +115,8 @@ def _hand_held(state: State) -> Iterator[_Found]:
         )
 
 
-def _moving(state: State, motion: str) -> list[int]:
+def moving_elements(state: State, motion: str) -> list[int]:
+    """Positions of the elements in the frame that move in a certain way."""
     return [
         i
         for i, e in enumerate(state.scene.composition.elements)
@@ -179,14 +124,14 @@ def _moving(state: State, motion: str) -> list[int]:
     ]
 
 
-def _water(state: State) -> Iterator[_Found]:
+def _water(state: State) -> Iterator[Found]:
     look, shutter = state.scene.composition.wants.water_look, state.exposure.settings.shutter_s
-    water = _moving(state, "water")
+    water = moving_elements(state, "water")
     if not water or look_holds(look, shutter):
         return
     low, high = LOOK_SECONDS[look]
     wanted = f"up to {shutter_text(high)}" if low == 0 else f"{shutter_text(low)} to {shutter_text(high)}"
-    yield _Found(
+    yield Found(
         "water_look",
         f"Water will not be {LOOK_TEXT[look]}" if look == "freeze" else f"Not the wanted water: {LOOK_TEXT[look]}",
         f"The shutter is open {shutter_text(shutter)}; this look takes {wanted}.",
@@ -208,15 +153,15 @@ def foliage_travel_mm(state: State, index: int) -> float:
     )
 
 
-def _foliage(state: State) -> Iterator[_Found]:
+def _foliage(state: State) -> Iterator[Found]:
     if not state.scene.composition.wants.sharp_foliage:
         return
-    moving = [(foliage_travel_mm(state, i), i) for i in _moving(state, "foliage")]
+    moving = [(foliage_travel_mm(state, i), i) for i in moving_elements(state, "foliage")]
     travel, i = max(moving, default=(0.0, 0))
     if travel <= state.depth.criterion_mm * SOFT_SLACK:
         return
     element = state.scene.composition.elements[i]
-    yield _Found(
+    yield Found(
         "foliage",
         f"{element.name[0].upper()}{element.name[1:]} blurs in the wind",
         f"At {element.speed_m_s:g} m/s it moves {micrometres_text(travel)} in "
@@ -226,7 +171,7 @@ def _foliage(state: State) -> Iterator[_Found]:
     )
 
 
-def _range(state: State) -> Iterator[_Found]:
+def _range(state: State) -> Iterator[Found]:
     spread = state.range
     if not state.scene.composition.wants.hold_range:
         return
@@ -244,7 +189,7 @@ def _range(state: State) -> Iterator[_Found]:
     frames = len(state.offsets)
     if frames > 1:
         sentence = " and ".join(parts) + f" with these {frames} frames."
-    yield _Found(
+    yield Found(
         "range",
         "Range not held",
         sentence[0].upper() + sentence[1:],
@@ -253,10 +198,10 @@ def _range(state: State) -> Iterator[_Found]:
     )
 
 
-def _bulb(state: State) -> Iterator[_Found]:
+def _bulb(state: State) -> Iterator[Found]:
     settings, body = state.exposure.settings, state.scene.kit.body
     if settings.shutter_s > body.longest_timed_s * 2 ** (1 / 6) and not settings.bulb:
-        yield _Found(
+        yield Found(
             "bulb",
             "Longer than the body times",
             f"{shutter_text(settings.shutter_s)} needs bulb; the body times up to {shutter_text(body.longest_timed_s)}.",
@@ -264,12 +209,12 @@ def _bulb(state: State) -> Iterator[_Found]:
         )
 
 
-def _minimum_focus(state: State) -> Iterator[_Found]:
+def _minimum_focus(state: State) -> Iterator[Found]:
     lens, settings = state.scene.kit.lens, state.scene.composition.settings
     nearest = nearest_subject_m(settings.focal_length_mm, lens.minimum_focus_m)
     closest = min(one.focus_m for one in state.depth.slices)
     if closest < nearest * (1 - 1e-6):
-        yield _Found(
+        yield Found(
             "minimum_focus",
             "Closer than the lens focuses",
             f"Focus at {distance_text(closest, state.scene.units)} from the lens; it focuses down to "
@@ -278,13 +223,13 @@ def _minimum_focus(state: State) -> Iterator[_Found]:
         )
 
 
-def _reach(state: State) -> Iterator[_Found]:
+def _reach(state: State) -> Iterator[Found]:
     support, height = state.scene.kit.support, state.scene.composition.camera_height_m
     if not state.steady:
         return
     if not support.lowest_m - 1e-6 <= height <= support.highest_m + 1e-6:
         units = state.scene.units
-        yield _Found(
+        yield Found(
             "reach",
             "Out of the support's reach",
             f"The lens is at {distance_text(height, units)}; the {support.name} reaches "
@@ -293,13 +238,13 @@ def _reach(state: State) -> Iterator[_Found]:
         )
 
 
-def _exposure(state: State) -> Iterator[_Found]:
+def _exposure(state: State) -> Iterator[Found]:
     """Locks on shutter and ISO that leave the picture far from what was metered and wanted."""
     off = state.exposure.brighter_stops - state.scene.composition.settings.offset_stops
     if abs(off) > _EXPOSURE_SLACK_STOPS:
         word = "brighter" if off > 0 else "darker"
         size = _thirds(off)
-        yield _Found(
+        yield Found(
             "exposure",
             f"The picture comes out {size} {word}",
             "Shutter and ISO leave no room to balance the account.",
@@ -307,283 +252,11 @@ def _exposure(state: State) -> Iterator[_Found]:
         )
 
 
-_FINDERS: tuple[Callable[[State], Iterator[_Found]], ...] = (
+_FINDERS: tuple[Callable[[State], Iterator[Found]], ...] = (
     _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _bulb, _reach, _exposure,
 )  # fmt: skip
 
 
-def find(state: State) -> list[_Found]:
+def find(state: State) -> list[Found]:
     """Every tension of a state, without mends."""
     return [found for finder in _FINDERS for found in finder(state)]
-
-
-# --- mends ---------------------------------------------------------------------------------------
-
-
-def _after(state: State, changes: tuple[Change, ...]) -> State:
-    """The state after changes. Kept on the state it starts from: several tensions try the same ones."""
-    if changes not in state.tried:
-        composition = state.scene.composition
-        for change in changes:
-            composition = apply_change(composition, state.scene.kit, change)
-        state.tried[changes] = build_state(replace(state.scene, composition=composition), state)
-    return state.tried[changes]
-
-
-def _apertures(state: State) -> list[float]:
-    return aperture_marks_between(state.scene.kit, state.scene.composition.settings.focal_length_mm)
-
-
-def _set_aperture(n: float, verb: str) -> Mend:
-    return Mend(label=f"{verb} {aperture_text(n)}", changes=(SetTo(setting="aperture", value=n),))
-
-
-def _sharper(state: State) -> Iterator[Mend]:
-    scene, depth = state.scene, state.depth
-    settings, locks = scene.composition.settings, scene.composition.locks
-    f = settings.focal_length_mm
-    units = scene.units
-    if "focus" not in locks and scene.composition.technique.slices == "one":
-        focus = balanced_focus_m(depth.near_m, depth.far_m)
-        yield Mend(label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),))
-    if "aperture" not in locks:
-        limit = widest_diffraction_aperture(depth.criterion_mm, 1 + depth.magnification)
-        narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
-        for n in narrower:
-            worst = np.nanmax(np.concatenate([depth.blur_near_mm, depth.blur_far_mm])) * settings.aperture_n / n
-            left = math.sqrt(max(depth.criterion_mm**2 - (depth.airy_mm * n / settings.aperture_n) ** 2, 0))
-            if worst <= left * SOFT_SLACK:
-                yield _set_aperture(n, "Stop down to")
-                break
-    stacked = TakeSlices(mode="gapless")
-    yield from _stack(state, (stacked,))
-    if "aperture" not in locks:
-        # Where the aperture in use leaves too little for defocus, a wider one with a stack does.
-        for n in (8.0, 5.656854249492381, 4.0):
-            if widest_aperture(scene.kit.lens, f) <= n < settings.aperture_n:
-                yield from _stack(state, (SetTo(setting="aperture", value=n), stacked))
-
-
-def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Mend]:
-    tried = _after(state, changes)
-    if not tried.depth.slices_problem:
-        count = len(tried.depth.slices)
-        words = f"Take {count} slices" if count > 1 else "Take the slice that holds both"
-        if len(changes) > 1:
-            words += f" at {aperture_text(tried.exposure.settings.aperture_n)}"
-        yield Mend(label=words, changes=changes)
-
-
-def _less_diffraction(state: State) -> Iterator[Mend]:
-    depth, scene = state.depth, state.scene
-    limit = widest_diffraction_aperture(
-        depth.criterion_mm, 1 + depth.magnification / scene.kit.lens.pupil_magnification
-    )
-    fitting = [n for n in _apertures(state) if n <= limit]
-    if fitting and "aperture" not in scene.composition.locks:
-        yield _set_aperture(fitting[-1], "Open to")
-    if scene.composition.wants.criterion != "print":
-        yield Mend(label="Judge by the print", changes=(ChooseCriterion(criterion="print"),))
-
-
-def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
-    """Single changes that bring the shutter time between two times."""
-    scene, shutter = state.scene, state.exposure.settings.shutter_s
-    settings, locks, wants = scene.composition.settings, scene.composition.locks, scene.composition.wants
-    if "shutter" in locks:
-        return
-    faster = shutter > high_s
-    # Whole thirds to move; the goal is the nearest end of the span.
-    edge = high_s if faster else low_s
-    thirds = 3 * math.log2(shutter / edge)
-    need = math.ceil(thirds - 1e-6) if faster else math.floor(thirds + 1e-6)
-    if "iso" not in locks:
-        iso = nudge(settings.iso, need, "iso")
-        body = scene.kit.body
-        if body.base_iso * 0.95 <= iso <= min(wants.highest_iso, body.highest_iso) * 1.05:
-            yield Mend(label=f"ISO {iso_text(iso)}", changes=(SetTo(setting="iso", value=iso),))
-    if "aperture" not in locks:
-        n = nudge(settings.aperture_n, -need, "aperture")
-        marks = _apertures(state)
-        if marks[0] * 0.99 <= n <= marks[-1] * 1.01:
-            yield _set_aperture(n, "Open to" if faster else "Stop down to")
-    if "filters" not in locks:
-        yield from _filters_within(state, low_s, high_s)
-    if faster and "iso" not in locks:
-        top = min(wants.highest_iso, scene.kit.body.highest_iso)
-        widest = _apertures(state)[0]
-        gain = third_index(top, "iso") - third_index(settings.iso, "iso")
-        rest = need - math.floor(gain)
-        n = nudge(settings.aperture_n, -rest, "aperture")
-        if "aperture" not in locks and n >= widest * 0.99 and rest > 0:
-            iso = nudge(settings.iso, math.floor(gain), "iso")
-            yield Mend(
-                label=f"ISO {iso_text(iso)} and {aperture_text(n)}",
-                changes=(SetTo(setting="iso", value=iso), SetTo(setting="aperture", value=n)),
-            )
-
-
-def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
-    """ND filters owned, up to two together, in place of those on the lens; nearest to the span's middle first."""
-    scene = state.scene
-    kinds = {f.id: f for f in scene.kit.filters}
-    kept = tuple(
-        use for use in scene.composition.settings.filters if kinds[use.filter_id].kind not in ("nd", "variable_nd")
-    )
-    now = sum(
-        f.least_stops + use.strength * (f.stops - f.least_stops) if f.kind == "variable_nd" else f.stops
-        for use in scene.composition.settings.filters
-        for f in [kinds[use.filter_id]]
-        if f.kind in ("nd", "variable_nd")
-    )
-    bare = state.exposure.settings.shutter_s / 2**now
-    middle = math.log2(max(low_s, high_s / 64) * high_s) / 2 if math.isfinite(high_s) else math.log2(low_s) + 1
-    solid = [f for f in scene.kit.filters if f.kind == "nd"]
-    sets = [c for k in (0, 1, 2) for c in itertools.combinations(solid, k)]
-    ranked = sorted((abs(math.log2(bare) + sum(f.stops for f in c) - middle), len(c), i, c) for i, c in enumerate(sets))
-    for _, _, _, chosen in ranked:
-        stops = sum(f.stops for f in chosen)
-        if not low_s / 1.13 <= bare * 2**stops <= high_s * 1.13 or abs(stops - now) < 1e-6:
-            continue
-        seconds = shutter_text(bare * 2**stops)
-        label = f"Put on {' + '.join(f.name for f in chosen)}, {seconds}" if chosen else f"Take off the ND, {seconds}"
-        yield Mend(
-            label=label,
-            changes=(PutOn(filters=(*kept, *(FilterInUse(filter_id=f.id) for f in chosen))),),
-        )
-        return
-
-
-def _freeze_foliage(state: State) -> Iterator[Mend]:
-    slowest = min(
-        float(
-            freezing_shutter_s(
-                state.scene.composition.elements[i].speed_m_s,
-                state.depth.criterion_mm,
-                state.depth.image_distance_mm,
-                max(float(state.geometry.near_m[i]), 0.01),
-            )
-        )
-        for i in _moving(state, "foliage")
-    )
-    yield from _shutter_within(state, 0.0, slowest)
-
-
-def _steadier(state: State) -> Iterator[Mend]:
-    if state.scene.kit.support.kind != "hand":
-        yield Mend(label=f"Use the {state.scene.kit.support.name}", changes=(SetHandHeld(on=False),))
-    yield from _shutter_within(state, 0.0, state.hand_held_limit_s)
-
-
-def _bulb_mends(state: State) -> Iterator[Mend]:
-    if state.scene.kit.body.has_bulb:
-        yield Mend(label="Set bulb", changes=(SetBulb(on=True),))
-    yield from _shutter_within(state, 0.0, state.scene.kit.body.longest_timed_s)
-
-
-def _hold_range(state: State) -> Iterator[Mend]:
-    plan = _after(state, (TakeBracket(mode="range"),)).range.bracket
-    if plan is None:
-        return
-    count = len(plan.offsets_stops)
-    if count == 1:
-        # One frame holds the scene once it is exposed for it: a choice in the account, no bracket.
-        offset = state.scene.composition.settings.offset_stops + plan.offsets_stops[0]
-        yield Mend(label=f"Expose {stops_text(plan.offsets_stops[0])}", changes=(SetOffset(stops=offset),))
-    else:
-        yield Mend(
-            label=f"Bracket {count} × {stops_words(plan.step_stops)}",
-            changes=(TakeBracket(mode="range"),),
-        )
-
-
-def _focus_at_minimum(state: State) -> Iterator[Mend]:
-    settings, lens = state.scene.composition.settings, state.scene.kit.lens
-    nearest = nearest_subject_m(settings.focal_length_mm, lens.minimum_focus_m)
-    technique = state.scene.composition.technique
-    if technique.slices == "hand":
-        foci = tuple(max(s, nearest) for s in technique.hand_foci_m)
-        change: Change = TakeSlices(mode="hand", foci_m=foci)
-    elif technique.slices == "gapless":
-        change = TakeSlices(mode="one")
-    else:
-        change = SetTo(setting="focus", value=nearest)
-    yield Mend(label=f"Focus at {distance_text(nearest, state.scene.units)}", changes=(change,))
-
-
-def _balance(state: State) -> Iterator[Mend]:
-    off = state.exposure.brighter_stops - state.scene.composition.settings.offset_stops
-    settings, locks = state.scene.composition.settings, state.scene.composition.locks
-    thirds = round(off * 3)
-    if "aperture" not in locks:
-        n = nudge(settings.aperture_n, thirds, "aperture")
-        marks = _apertures(state)
-        if marks[0] * 0.99 <= n <= marks[-1] * 1.01:
-            yield _set_aperture(n, "Set")
-    if off > 0 and "filters" not in locks:
-        t = state.exposure.settings.shutter_s
-        yield from _filters_within(state, t * 2 ** (off - 0.4), t * 2 ** (off + 0.4))
-
-
-_MENDS: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
-    "near_soft": _sharper,
-    "gap_soft": _sharper,
-    "far_soft": _sharper,
-    "diffraction": _less_diffraction,
-    "minimum_focus": _focus_at_minimum,
-    "hand_held": _steadier,
-    "water_look": lambda s: _shutter_within(s, *LOOK_SECONDS[s.scene.composition.wants.water_look]),
-    "foliage": _freeze_foliage,
-    "range": _hold_range,
-    "bulb": _bulb_mends,
-    "exposure": _balance,
-}
-
-_NO_MEND: dict[TensionKind, str] = {
-    "near_soft": "No aperture or stack within the locks holds it.",
-    "gap_soft": "No aperture or stack within the locks holds it.",
-    "far_soft": "No aperture or stack within the locks holds it.",
-    "diffraction": "The lens does not open far enough, or the aperture is locked.",
-    "minimum_focus": "Step back or change the lens.",
-    "hand_held": "Nothing free reaches that shutter time within the ISO you allow.",
-    "water_look": "No filter owned, aperture or ISO that is free reaches that time.",
-    "foliage": "Nothing free reaches that shutter time within the ISO you allow; wait for a lull.",
-    "range": "No bracket holds this range.",
-    "bulb": "The body has no bulb, and nothing free shortens the time enough.",
-    "reach": "Set the camera height within the reach, or change the support.",
-    "exposure": "Free the shutter or the ISO.",
-}
-
-
-def find_mend(state: State, kind: TensionKind, kinds_now: frozenset[TensionKind]) -> Mend | None:
-    """The first candidate that removes a tension and brings no other; else the first that removes it."""
-    second_best: Mend | None = None
-    for mend in _MENDS[kind](state) if kind in _MENDS else ():
-        after = frozenset(found.kind for found in find(_after(state, mend.changes)))
-        if kind in after:
-            continue
-        if after <= kinds_now:
-            return mend
-        second_best = second_best or mend
-    return second_best
-
-
-def tensions(state: State) -> tuple[Tension, ...]:
-    """Every tension of a state with its mend."""
-    found = find(state)
-    kinds = frozenset(one.kind for one in found)
-    made = []
-    for one in found:
-        mend = find_mend(state, one.kind, kinds)
-        made.append(
-            Tension(
-                kind=one.kind,
-                title=one.title,
-                sentence=one.sentence,
-                figure=one.figure,
-                element_id=one.element_id,
-                mend=mend,
-                why_no_mend="" if mend else _NO_MEND[one.kind],
-            )
-        )
-    return tuple(made)

@@ -1,0 +1,41 @@
+"""How each shown number was got: formula, inputs and source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from lucid_ridge.core.records import FieldProblem, SceneError
+from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence
+from lucid_ridge.core.technique.explain.parts import Explanation
+from lucid_ridge.core.technique.explain.seeing import framing, light
+from lucid_ridge.core.technique.explain.sharpness import depth
+from lucid_ridge.core.technique.state import State
+
+__all__ = ["Explanation", "explain"]
+
+_BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
+    "framing": framing,
+    "light": light,
+    "depth": depth,
+    "exposure": exposure,
+    "range": range,
+    "motion": motion,
+    "sequence": sequence,
+}
+
+
+def explain(state: State, key: str) -> Explanation:
+    """The explanation for a figure's ``explain`` key.
+
+    Raises
+    ------
+    SceneError
+        If the key names nothing in this scene.
+
+    """
+    bench, _, rest = key.partition(".")
+    what, _, of = rest.partition(":")
+    found = _BENCHES[bench](state, what, of) if bench in _BENCHES else None
+    if found is None:
+        raise SceneError([FieldProblem(pointer="/key", message=f"Nothing is explained under '{key}'.")])
+    return found

@@ -1,0 +1,179 @@
+"""Explanations of exposure, range, motion and the sequence."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.figures import duration_text, micrometres_text, stops_text
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.core.technique import sequence as sequences
+from lucid_ridge.core.technique.explain.parts import (
+    APEX,
+    JANICZEK,
+    PRACTICE,
+    RAY,
+    Explanation,
+    distance_of,
+    index_of,
+    made,
+)
+from lucid_ridge.core.technique.reports.light import light_report
+from lucid_ridge.core.technique.state import State
+
+
+def exposure(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of one exposure figure, None for an unknown key."""
+    ledger, metered = state.exposure.ledger, state.exposure.metered
+    shutter = shutter_text(ledger.shutter_s)
+    sums = {line.label: stops_text(line.stops) for line in ledger.lines if line.scope == "frame"}
+    base = {"metered shutter": f"{shutter_text(metered.shutter_s)} (exactly {metered.shutter_s:.6g} s)"}
+    if what in ("shutter", "total"):
+        result = shutter if what == "shutter" else f"{stops_text(ledger.total_stops)} stops"
+        return made(
+            "Shutter time" if what == "shutter" else "Sum of the account",
+            "metered shutter × 2^(−sum of stops)",
+            {**base, **sums},
+            f"{result} (exactly {ledger.shutter_s:.6g} s)",
+            APEX,
+            "Counted with exact times, so ten stops on the 1/8 s mark end at 128 s.",
+        )
+    if what == "reading":
+        if metered.predicted:
+            return made(
+                "Predicted exposure",
+                "EV100 = log₂(E × 100 / 250) − cloud",
+                {"E": light_report(state).illuminance.text, "cloud": f"{state.scene.composition.cloud_stops:g} stops"},
+                f"EV {metered.ev100:.1f}: {shutter_text(metered.shutter_s)} at {aperture_text(metered.aperture_n)}",
+                f"incident calibration C = 250 (ISO 2720); {JANICZEK}",
+                "No reading yet. Meter in the field and enter it: this can be off by a stop or more.",
+            )
+        return made(
+            "Meter reading",
+            "EV100 = log₂(N²/t) − log₂(ISO/100)",
+            {**base, "aperture": aperture_text(metered.aperture_n), "ISO": iso_text(metered.iso)},
+            f"EV {metered.ev100:.2f}",
+            APEX,
+        )
+    if what == "line" and of.isdigit() and int(of) < len(ledger.lines):
+        line = ledger.lines[int(of)]
+        formulas = {
+            "light": ("log₂(E now / E at the reading)", JANICZEK),
+            "polariser": ("measured cost × how far it is turned", "your filter's record"),
+            "nd": ("as marked: density / 0.301, or log₂ factor", "published filter handbooks"),
+            "graduated": ("density × profile at the element's height in the frame", PRACTICE),
+            "aperture": ("2 log₂(N metered / N set)", APEX),
+            "iso": ("log₂(ISO set / ISO metered)", APEX),
+            "working": ("−2 log₂(1 + m/p)", RAY),
+            "choice": ("how much brighter or darker you want it", "your choice"),
+            "rounding": ("nearest third-stop mark less the exact time", "the camera's scale"),
+        }
+        formula, source = formulas[line.kind]
+        inputs = {"acts on": "the whole frame" if line.scope == "frame" else "one element, by where it stands"}
+        return made(line.label, formula, inputs, f"{stops_text(line.stops)} stops (exactly {line.stops:+.4f})", source)
+    return None
+
+
+def range(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of one range figure, None for an unknown key."""
+    spread, body = state.range, state.scene.kit.body
+    if what == "usable":
+        return made(
+            "Usable range of one frame",
+            "range at base ISO − log₂(ISO / base ISO)",
+            {"at base": f"{body.usable_range_stops:g} stops", "ISO": iso_text(state.exposure.settings.iso)},
+            f"{spread.usable:.1f} stops, {min(body.headroom_stops, spread.usable):g} of them above mid-tone",
+            PRACTICE,
+            "Your body's own figures from the kit page.",
+        )
+    if what in ("scene", "held"):
+        return made(
+            "Scene range against what is held",
+            "brightest − darkest reading that must hold detail; n frames hold usable + (n − 1) step",
+            {
+                "brightest": f"{stops_text(round(spread.brightest, 2))} from mid-tone",
+                "darkest": f"{stops_text(round(spread.darkest, 2))} from mid-tone",
+                "held": f"{spread.held.lowest:.1f} to {spread.held.highest:+.1f}",
+                "frames": str(len(state.offsets)),
+            },
+            f"{spread.brightest - spread.darkest:.1f} stops",
+            PRACTICE,
+        )
+    if what == "element":
+        _, element = index_of(state, of)
+        stops = dict(spread.element_stops).get(of, 0.0)
+        return made(
+            f"Where the {element.name} falls",
+            "its reading − the metered EV + how much brighter you expose − graduated filters on it",
+            {"its reading": f"EV {element.reading_ev100:g}", "metered": f"EV {state.exposure.metered.ev100:.2f}"},
+            f"{stops:+.2f} stops from mid-tone",
+            APEX,
+        )
+    return None
+
+
+def motion(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of one motion figure, None for an unknown key."""
+    shutter = {"t, shutter": shutter_text(state.exposure.settings.shutter_s)}
+    if what == "hand_held":
+        return made(
+            "Hand-held limit",
+            "2^stabiliser / (equivalent focal length × (1 + m))",
+            {"equivalent": f"{state.equivalent_mm:.0f} mm", "m": f"{state.depth.magnification:.2f}"},
+            shutter_text(state.hand_held_limit_s),
+            PRACTICE,
+        )
+    if what == "look":
+        look = state.scene.composition.wants.water_look
+        low, high = LOOK_SECONDS[look]
+        span = "any" if look == "any" else f"{duration_text(low) if low else '0'} to {duration_text(high)}"
+        return made(
+            f"Water: {LOOK_TEXT[look]}", "shutter time, by the seconds school", {**shutter, "this look takes": span},
+            shutter["t, shutter"], PRACTICE,
+        )  # fmt: skip
+    if what == "travel":
+        i, element = index_of(state, of)
+        return made(
+            f"Travel of the {element.name}",
+            "speed × t × v / D",
+            {
+                "speed": f"{element.speed_m_s:g} m/s across the view",
+                **shutter,
+                "v": f"{state.depth.image_distance_mm:.1f} mm",
+                "D": distance_of(state, float(state.geometry.near_m[i]))
+                if not math.isnan(state.geometry.near_m[i])
+                else "out of frame",
+            },
+            f"{micrometres_text(state.depth.criterion_mm)} counts as frozen",
+            RAY,
+        )
+    return None
+
+
+def sequence(state: State, what: str, _: str) -> Explanation | None:
+    """The explanation of one sequence figure, None for an unknown key."""
+    built = sequences.build_sequence(state)
+    if what == "total":
+        return made(
+            "Time the sequence takes",
+            "refocus + filters + settle + timer + exposure + dark frame, summed",
+            {
+                "frames": str(len(built.frames)),
+                "refocus": duration_text(sequences.REFOCUS_S),
+                "putting a filter on": duration_text(sequences.FILTER_S),
+                "timer": duration_text(state.scene.composition.settings.timer_s),
+                "dark frame": "as long as the exposure" if state.scene.kit.body.dark_frame else "off",
+            },
+            built.total.text,
+            PRACTICE,
+        )
+    if what == "drift":
+        return made(
+            "Light's drift over the sequence",
+            "log₂(E at its end / E at its start)",
+            {"from": f"{state.scene.composition.moment_utc:%H:%M:%S} UTC", "for": built.total.text},
+            built.drift.text,
+            JANICZEK,
+            "Past a third of a stop, the first and last frame no longer match.",
+        )
+    return None

@@ -1,0 +1,116 @@
+"""Explanations of depth."""
+
+from __future__ import annotations
+
+from lucid_ridge.core.figures import degrees_text, micrometres_text
+from lucid_ridge.core.optics.criteria import CRITERION_TEXT
+from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
+from lucid_ridge.core.technique.explain.parts import (
+    BORN_WOLF,
+    PINHOLE,
+    PRACTICE,
+    RAY,
+    Explanation,
+    distance_of,
+    index_of,
+    lens_inputs,
+    made,
+)
+from lucid_ridge.core.technique.reports.depth import depth_report
+from lucid_ridge.core.technique.state import State
+
+
+def depth(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of one depth figure, None for an unknown key."""
+    depth, report = state.depth, depth_report(state)
+    allowance = {"c′, left for defocus": micrometres_text(depth.allowance_mm)}
+    focus = {"s, focus": report.focus.text}
+    if what in ("blur", "axial"):
+        i, element = index_of(state, of)
+        row = report.elements[i]
+        if what == "axial":
+            return made(
+                f"Distance of the {element.name} along the lens axis",
+                "nearest and farthest part inside the frame, measured along the axis",
+                {
+                    "lens axis": f"{degrees_text(state.scene.composition.azimuth_deg)}, pitch {degrees_text(state.scene.composition.pitch_deg)}"
+                },
+                f"{row.near.text} to {row.far.text}",
+                PINHOLE,
+                "A lens focuses on a plane, so what is off to the side counts as nearer than a tape says.",
+            )
+        foci = ", ".join(distance_of(state, one.focus_m) for one in depth.slices)
+        return made(
+            f"Blur of the {element.name}",
+            "c = (f²/N) |D − s| / (D (s − f)), with the Airy disk added in squares",
+            {
+                **lens_inputs(state),
+                "s, focus": foci,
+                "D, along the axis": f"{row.near.text} to {row.far.text}",
+                "defocus, near and far": f"{micrometres_text(float(depth.blur_near_mm[i]))} and {micrometres_text(float(depth.blur_far_mm[i]))}",
+                "Airy disk": report.airy.text,
+            },
+            f"{row.blur_near.text} near, {row.blur_far.text} far; {report.criterion.text} allowed",
+            f"{RAY}; {BORN_WOLF}",
+        )
+    if what == "school":
+        for school in report.schools:
+            if school.school == of:
+                return made(
+                    f"Focus {SCHOOL_TEXT[school.school]}",
+                    {
+                        "hyperfocal": "H = f² / (N c′) + f",
+                        "third_in": "level ground seen a third of the way up the picture",
+                        "subject": "nearest part of the subject",
+                        "balanced": "2 n f / (n + f)",
+                    }[school.school],
+                    {
+                        "nearest that must be sharp": distance_of(state, depth.near_m),
+                        "farthest": distance_of(state, depth.far_m),
+                        **allowance,
+                    },
+                    f"{school.focus.text}, worst blur {school.worst.text}",
+                    RAY if school.school in ("hyperfocal", "balanced") else PRACTICE,
+                )
+        return None
+    table = {
+        "criterion": (
+            "How much blur counts as sharp", {"print": "diagonal / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
+            {"school": CRITERION_TEXT[state.scene.composition.wants.criterion]}, report.criterion.text, PRACTICE, "",
+        ),
+        "airy": (
+            "Diffraction", "2.44 λ N (1 + m/p)", {**lens_inputs(state), "m, magnification": report.magnification.text,
+            "p, pupil magnification": f"{state.scene.kit.lens.pupil_magnification:g}", "λ": "550 nm"}, report.airy.text, BORN_WOLF, "",
+        ),
+        "allowance": (
+            "What diffraction leaves for defocus", "√(c² − airy²)",
+            {"c, criterion": report.criterion.text, "Airy disk": report.airy.text}, report.allowance.text, BORN_WOLF, "",
+        ),
+        "hyperfocal": (
+            "Hyperfocal distance", "H = f² / (N c′) + f", {**lens_inputs(state), **allowance}, report.hyperfocal.text, RAY,
+            "From the lens, not from the sensor.",
+        ),
+        "limits": (
+            "Depth of field of one frame", "near s(H − f)/(H + s − 2f), far s(H − f)/(H − s)",
+            {**lens_inputs(state), **focus, "H": report.hyperfocal.text}, f"{report.near_limit.text} to {report.far_limit.text}", RAY, "",
+        ),
+        "magnification": ("Magnification", "m = f / (s − f)", {**lens_inputs(state), **focus}, report.magnification.text, RAY, ""),
+        "best_aperture": (
+            "Best aperture for this depth in one frame", "N = √(375 Δv)",
+            {"Δv": "image-side distance between the foci of nearest and farthest"}, report.best_aperture.text,
+            "P. K. Hansma, Photo Techniques, March/April 1996; value from memory", "",
+        ),
+        "focus": ("Focus", "set by you, or by a mend", focus, report.focus.text, "setting", ""),
+        "minimum_focus": (
+            "Nearest focus from the lens", "s + f s/(s − f) = d, far root",
+            {**lens_inputs(state), "d, from the sensor": distance_of(state, state.scene.kit.lens.minimum_focus_m)},
+            report.nearest_focus.text, RAY, "",
+        ),
+        "slices": (
+            "Slices", "n = ⌈(ln(v near / v far) / ln((1 + k)/(1 − k)) − 1) / (1 − overlap)⌉ + 1, k = c′N/f",
+            {**lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
+             "overlap": f"{state.scene.composition.technique.overlap:.0%}"},
+            f"{len(depth.slices)} frames", f"{RAY}; image-space derivation in the design notes", depth.slices_problem,
+        ),
+    }  # fmt: skip
+    return made(*table[what]) if what in table else None
