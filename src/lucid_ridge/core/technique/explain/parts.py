@@ -71,6 +71,7 @@ def index_of(state: State, element_id: str) -> tuple[int, Element]:
     ------
     SceneError
         If the scene has no such element.
+
     """
     for i, element in enumerate(state.scene.composition.elements):
         if element.id == element_id:
