@@ -11,12 +11,15 @@ import time
 import urllib.request
 from pathlib import Path
 from types import FrameType
+from typing import Literal
 
 from lucid_ridge.runtime.cluster import Cluster
 
 ROOT = Path(__file__).resolve().parents[3]
 STATE = ROOT / ".state"
 DEFAULT_PORT = 8420
+
+Prepare = Literal["nothing", "migrate", "demo"]
 
 
 def _listening_port(wanted: int) -> int:
@@ -30,16 +33,23 @@ def _listening_port(wanted: int) -> int:
         return int(probe.getsockname()[1])
 
 
-def start_server(database_url: str, port: int, log: Path) -> subprocess.Popen[bytes]:
+def start_server(database_url: str, port: int, log: Path, prepare: Prepare = "nothing") -> subprocess.Popen[bytes]:
     """Start gunicorn on loopback and wait until it answers.
+
+    *prepare* says what the server does with its database first: nothing, migrate it, or migrate it
+    and load the demo into it where it is empty.
 
     Raises
     ------
     RuntimeError
-        If it does not come up within half a minute; the log is in the message.
+        If it does not come up within a minute; the log is in the message.
 
     """
-    environment = os.environ | {"LUCID_RIDGE_DATABASE_URL": database_url, "PYTHONTZPATH": ""}
+    environment = os.environ | {
+        "LUCID_RIDGE_DATABASE_URL": database_url,
+        "LUCID_RIDGE_PREPARE": prepare,
+        "PYTHONTZPATH": "",
+    }
     with log.open("ab") as out:
         server = subprocess.Popen(
             [
@@ -49,7 +59,7 @@ def start_server(database_url: str, port: int, log: Path) -> subprocess.Popen[by
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
-    for _ in range(300):
+    for _ in range(600):
         if server.poll() is not None:
             break
         try:
@@ -73,8 +83,6 @@ def stop_server(server: subprocess.Popen[bytes]) -> None:
 
 def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
     """Start with demo data (kept once loaded; none with *empty*), until interrupted."""
-    from lucid_ridge.app.migrations import migrate
-    from lucid_ridge.demo.load import ensure_photographer, load_demo
 
     def leave(_: int, __: FrameType | None) -> None:
         raise KeyboardInterrupt
@@ -85,13 +93,9 @@ def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
     server: subprocess.Popen[bytes] | None = None
     try:
         cluster.start()
-        url = cluster.url()
-        migrate(url)
-        ensure_photographer(url)
-        if not empty:
-            load_demo(url)
         chosen = _listening_port(port)
-        server = start_server(url, chosen, STATE / "server.log")
+        prepare: Prepare = "migrate" if empty else "demo"
+        server = start_server(cluster.url(), chosen, STATE / "server.log", prepare)
         print(f"Lucid Ridge is ready: http://127.0.0.1:{chosen}/   (Ctrl-C stops it)", flush=True)
         server.wait()
         print(f"The server stopped by itself; its log is {STATE / 'server.log'}.", file=sys.stderr)

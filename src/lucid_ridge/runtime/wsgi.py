@@ -1,4 +1,4 @@
-"""What gunicorn serves."""
+"""What gunicorn serves. Preparing the database happens here too, so that everything is imported once."""
 
 from __future__ import annotations
 
@@ -6,14 +6,22 @@ import os
 from pathlib import Path
 
 from lucid_ridge.app.factory import Configuration, create_app
+from lucid_ridge.app.migrations import migrate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.technique.evaluate import evaluate
+from lucid_ridge.demo.load import ensure_photographer, load_demo
+
+_url = os.environ["LUCID_RIDGE_DATABASE_URL"]
+_prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
+
+if _prepare != "nothing":
+    migrate(_url)
+    ensure_photographer(_url)
+if _prepare == "demo":
+    load_demo(_url)
 
 application = create_app(
-    Configuration(
-        database_url=os.environ["LUCID_RIDGE_DATABASE_URL"],
-        web_folder=Path(__file__).resolve().parents[3] / "web" / "dist",
-    )
+    Configuration(database_url=_url, web_folder=Path(__file__).resolve().parents[3] / "web" / "dist")
 )
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.
 evaluate(TARN_SCENE)

@@ -1076,6 +1076,7 @@ export interface components {
             caption: string;
             /** Changed */
             changed: string[];
+            duration: components["schemas"]["Figure"];
             /** Duration S */
             duration_s: number;
             /** Exposure S */

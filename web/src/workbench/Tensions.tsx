@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
-import { useBench } from "./context";
+import { Fig, useBench } from "./context";
 
 const RUST = new Set(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "reach", "exposure"]);
 
@@ -16,7 +16,9 @@ export function Tensions() {
       {found.map((tension, i) => (
         <Flex key={`${tension.kind}${tension.element_id ?? ""}`} bg="panel" borderLeftWidth="4px" borderLeftStyle={RUST.has(tension.kind) ? "solid" : "double"} borderColor={RUST.has(tension.kind) ? "rust" : "slate"} mb="6px" px="3" py="6px" gap="3" align="center" data-testid={`tension-${tension.kind}`}>
           <Box flex="1" fontSize="13.5px" onMouseEnter={() => tension.element_id && select(tension.element_id)}>
-            <b>{tension.title}:</b> {tension.sentence}
+            <b>{tension.title}</b>{" "}
+            <Fig figure={tension.figure} />
+            <b>:</b> {tension.sentence}
             {tension.mend ? null : (
               <Box as="span" color="muted">
                 {" "}

@@ -48,6 +48,7 @@ class Exposed:
     timer_s: float
     exposure_s: float
     duration_s: float
+    duration: Figure
     starts_after_s: float
 
 
@@ -180,6 +181,7 @@ def build_sequence(state: State) -> Sequence:
                 timer_s=timer,
                 exposure_s=shutter,
                 duration_s=duration,
+                duration=Figure(value=duration, text=duration_text(duration), explain=f"sequence.frame:{number}"),
                 starts_after_s=clock,
             )
         )

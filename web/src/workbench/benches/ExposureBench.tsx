@@ -144,7 +144,7 @@ export function ExposureBench({ made }: { made: Evaluation }) {
         </Flex>
       </Part>
       <Part
-        title={`Range: the scene spans ${made.range.scene.text}, a frame holds ${made.range.usable.text}`}
+        title="Range"
         side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "hand" && technique.hand_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
       >
         {technique.bracket === "hand" ? (
@@ -162,7 +162,16 @@ export function ExposureBench({ made }: { made: Evaluation }) {
           />
         ) : null}
         {made.range.marks.length > 0 ? (
-          <StopScale range={made.range} />
+          <>
+            <Facts
+              rows={[
+                ["the scene spans", made.range.scene],
+                ["a frame holds", made.range.usable],
+                ["with these frames", made.range.held ? "held" : "not held"],
+              ]}
+            />
+            <StopScale range={made.range} />
+          </>
         ) : (
           <Box color="muted">{elements.length === 0 ? "Add elements on the Frame bench." : "Give elements a spot reading on the Frame bench to see the range."}</Box>
         )}

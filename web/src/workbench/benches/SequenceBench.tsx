@@ -94,15 +94,15 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
                   </b>
                   <Box color="muted">{[frame.caption, ...frame.actions].join(" · ")}</Box>
                 </chakra.td>
-                <chakra.td {...cell} fontFamily="mono">
-                  {frame.focus.text}
+                <chakra.td {...cell}>
+                  <Fig figure={frame.focus} />
                 </chakra.td>
                 <chakra.td {...cell}>
                   <Fig figure={frame.shutter} />
                   {frame.bulb ? " bulb" : ""}
                 </chakra.td>
-                <chakra.td {...cell} fontFamily="mono">
-                  {Math.round(frame.duration_s)} s
+                <chakra.td {...cell}>
+                  <Fig figure={frame.duration} />
                 </chakra.td>
               </chakra.tr>
             ))}

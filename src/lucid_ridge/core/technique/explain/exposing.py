@@ -150,7 +150,7 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
     return None
 
 
-def sequence(state: State, what: str, _: str) -> Explanation | None:
+def sequence(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one sequence figure, None for an unknown key."""
     built = sequences.build_sequence(state)
     if what == "total":
@@ -165,6 +165,20 @@ def sequence(state: State, what: str, _: str) -> Explanation | None:
                 "dark frame": "as long as the exposure" if state.scene.kit.body.dark_frame else "off",
             },
             built.total.text,
+            PRACTICE,
+        )
+    if what == "frame" and of.isdigit() and 1 <= int(of) <= len(built.frames):
+        frame = built.frames[int(of) - 1]
+        return made(
+            f"Time frame {of} takes",
+            "refocus + filters + settle + timer + exposure + dark frame + a second",
+            {
+                "exposure": frame.shutter.text,
+                "timer": duration_text(frame.timer_s),
+                "refocus": duration_text(sequences.REFOCUS_S if "focus" in frame.changed else 0),
+                "does": "; ".join(frame.actions) or "nothing else",
+            },
+            frame.duration.text,
             PRACTICE,
         )
     if what == "drift":
