@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 from selenium import webdriver
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -44,14 +45,13 @@ class Browser:
         self.driver.get(self.base + path)
 
     def until(self, true: Callable[[], Any], what: str = "") -> Any:
-        return WebDriverWait(self.driver, WAIT_S, poll_frequency=0.05).until(
-            lambda _: self._quietly(true), what or f"not so within {WAIT_S} s: {self.text()[:600]}"
-        )
+        try:
+            return WebDriverWait(self.driver, WAIT_S, poll_frequency=0.05).until(lambda _: self._quietly(true))
+        except TimeoutException:
+            raise AssertionError(f"{what or 'not so'} within {WAIT_S} s; on the page: {self.text()[:1500]}") from None
 
     @staticmethod
     def _quietly(true: Callable[[], Any]) -> Any:
-        from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
-
         try:
             return true()
         except (NoSuchElementException, StaleElementReferenceException):
@@ -107,7 +107,7 @@ class Browser:
         return str(self.driver.execute_script("return document.body.innerText"))
 
     def shows(self, words: str) -> None:
-        self.until(lambda: words in self.text(), f"not shown: {words!r} in {self.text()[:1500]}")
+        self.until(lambda: words in self.text(), f"{words!r} not shown")
 
     def chip(self, setting: str) -> str:
         return self.test_id(f"chip-{setting}").find_element(By.CSS_SELECTOR, "button").text.split("\n")[-1]
@@ -116,6 +116,10 @@ class Browser:
         return {
             str(e.get_attribute("data-testid")).removeprefix("tension-") for e in self.all("[data-testid^='tension-']")
         }
+
+    def mend(self, kind: str) -> None:
+        """Apply the mend of a tension."""
+        self.find(f"[data-testid='tension-{kind}'] button.chakra-button").click()
 
     def saved(self) -> None:
         self.until(lambda: self.test_id("save-status").text.startswith("saved"), "not saved")

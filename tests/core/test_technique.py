@@ -198,6 +198,7 @@ def test_a_dark_frame_takes_as_long_again(tarn):
     dark = replace(tarn, kit=replace(tarn.kit, body=replace(tarn.kit.body, dark_frame=True)))
     extra = evaluate(dark, with_nd).sequence.total.value - evaluate(tarn, with_nd).sequence.total.value
     assert extra == pytest.approx(128, rel=1e-6)
+    assert evaluate(tarn, with_nd).sequence.frames[0].dark_frame_s == 0
 
 
 def test_a_swapped_lens_is_fitted_to(tarn):

@@ -1076,6 +1076,8 @@ export interface components {
             caption: string;
             /** Changed */
             changed: string[];
+            /** Dark Frame S */
+            dark_frame_s: number;
             duration: components["schemas"]["Figure"];
             /** Duration S */
             duration_s: number;

@@ -66,7 +66,7 @@ function Row({ name, value, changed, note }: { name: string; value: string; chan
 function CarryOut({ sequence }: { sequence: SequenceOut }) {
   const [clock] = useState(makeClock);
   const { plan } = sequence;
-  const run = useCarryOut(sequence, clock, plan.sequence.frames.some((f) => f.duration_s > f.exposure_s * 2 + f.timer_s && f.exposure_s >= 1));
+  const run = useCarryOut(sequence, clock);
   const [faulting, setFaulting] = useState(false);
   const [noted, setNoted] = useState({ at: -1, text: "" });
   const [sound, hearSound] = useState(soundOn);

@@ -26,7 +26,7 @@ function recall(id: string): Progress {
 }
 
 /** Carrying a sequence out: where one is, what the clock says, and what has been recorded. Survives a reload. */
-export function useCarryOut(sequence: SequenceOut, clock: Clock, hasDarkFrame: boolean) {
+export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   const planned = sequence.plan.sequence.frames;
   const [progress, setProgress] = useState(() => recall(sequence.id));
   const [phase, setPhase] = useState<Phase>(() => (progress.startedAt === null ? "before" : progress.index >= planned.length ? "finished" : "ready"));
@@ -72,20 +72,20 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock, hasDarkFrame: b
     (exposedS: number) => {
       tone("close");
       setFlashes((n) => n + 1);
-      if (hasDarkFrame && frame && frame.exposure_s >= 1) {
+      if (frame && frame.dark_frame_s > 0) {
         exposed.current = exposedS;
         enter("dark");
       } else {
         record("done", exposedS);
       }
     },
-    [enter, frame, hasDarkFrame, record],
+    [enter, frame, record],
   );
 
   // The countdown: each phase ends by itself when its time is over.
   useEffect(() => {
     if (!frame || (phase !== "timer" && phase !== "open" && phase !== "dark")) return undefined;
-    const length = phase === "timer" ? frame.timer_s : frame.exposure_s;
+    const length = phase === "timer" ? frame.timer_s : phase === "dark" ? frame.dark_frame_s : frame.exposure_s;
     return clock.tick(() => {
       const at = clock.now();
       setNow(at);

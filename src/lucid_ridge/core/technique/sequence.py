@@ -47,6 +47,7 @@ class Exposed:
     bulb: bool
     timer_s: float
     exposure_s: float
+    dark_frame_s: float
     duration_s: float
     duration: Figure
     starts_after_s: float
@@ -148,13 +149,14 @@ def build_sequence(state: State) -> Sequence:
             parts.append(f"slice {s + 1} of {len(slices)}")
         if len(offsets) > 1:
             parts.append(f"bracket {stops_text(offset)}")
+        dark_frame = shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0
         duration = (
             (REFOCUS_S if refocus else 0.0)
             + (FILTER_S * len(settings.filters) if number == 1 else 0.0)
             + (SETTLE_S if first_of_burst else 0.0)
             + timer
             + shutter
-            + (shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0)
+            + dark_frame
             + BETWEEN_FRAMES_S
         )
         changed = ["focus"] if refocus else []
@@ -180,6 +182,7 @@ def build_sequence(state: State) -> Sequence:
                 bulb=bulb,
                 timer_s=timer,
                 exposure_s=shutter,
+                dark_frame_s=dark_frame,
                 duration_s=duration,
                 duration=Figure(value=duration, text=duration_text(duration), explain=f"sequence.frame:{number}"),
                 starts_after_s=clock,

@@ -1,0 +1,126 @@
+"""Make docs/screenshots anew from the demo: `./ridge pictures`. Look at every one before committing it."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+
+from lucid_ridge.runtime.serve import start_server, stop_server
+
+from .browser.conftest import FLAGS, Browser, api, composition_id
+from .cluster import throwaway_databases
+
+OUT = Path(__file__).resolve().parents[1] / "docs/screenshots"
+
+
+class Album:
+    """Takes pictures of the screens."""
+
+    def __init__(self, browser: Browser) -> None:
+        self.browser = browser
+
+    def theme(self, name: str) -> None:
+        self.browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{name}')")
+
+    def take(self, name: str) -> None:
+        # Two frames after the last change everything is drawn.
+        self.browser.driver.execute_async_script(
+            "const d = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(d, 350)))"
+        )
+        self.browser.driver.save_screenshot(str(OUT / f"{name}.png"))
+
+    def planning(self) -> None:
+        b = self.browser
+        b.open("/")
+        self.theme("day")
+        for path, words, name in (
+            ("/", "Hollin Tarn", "places"),
+            ("/kit", "Bodies", "kit"),
+            ("/logbook", "takes", "logbook"),
+        ):
+            b.open(path)
+            b.shows(words)
+            self.take(name)
+        takes = api(b.base, "GET", "/api/takes")["takes"]
+        b.open(f"/logbook/{next(t['id'] for t in takes if t['frames_planned'] == 9)}")
+        b.shows("planned")
+        self.take("take")
+        b.open(f"/compositions/{composition_id(b.base, 'Boathouse at first light')}")
+        b.until(lambda: b.chip("shutter") == "1/8 s")
+        for key, name in (("1", "frame"), ("2", "light")):
+            b.keys(key)
+            self.take(f"workbench-{name}")
+        b.keys("f")
+        b.by_xpath("//label[contains(., 'ND 6 stops')]").click()
+        b.keys("\ue00c", "4")
+        b.until(lambda: b.chip("shutter") == "8 s")
+        self.take("workbench-exposure")
+        b.mend("near_soft")
+        b.keys("3")
+        b.until(lambda: "near_soft" not in b.tensions())
+        self.take("workbench-depth")
+        b.mend("range")
+        b.keys("5")
+        b.shows("9 frames")
+        self.take("workbench-sequence")
+        b.saved()
+        self.theme("night")
+        b.open(b.driver.current_url.removeprefix(b.base))
+        b.shows("9 frames")
+        b.keys("4")
+        self.take("workbench-night")
+        self.theme("dusk")
+        b.open(f"/compositions/{composition_id(b.base, 'Hoar frost on heather')}")
+        b.until(lambda: b.chip("focal_length") == "100 mm")
+        b.keys("3")
+        b.click("gapless slices")
+        b.shows("No gap")
+        self.take("workbench-dusk")
+
+    def field(self) -> None:
+        b = self.browser
+        self.theme("day")
+        b.open(f"/compositions/{composition_id(b.base, 'Boathouse at first light')}")
+        b.until(lambda: b.chip("shutter") == "8 s")
+        b.keys("5")
+        b.size(390, 844, phone=True)
+        b.click("Take it to the field")
+        b.shows("Begin")
+        self.take("field-before")
+        b.click("Begin")
+        b.click("Start")
+        b.until(lambda: "shutter open" in b.test_id("phase").text)
+        self.take("field-day")
+        b.click("Stop and note")
+        self.theme("night")
+        b.open(b.driver.current_url.removeprefix(b.base))
+        b.shows("frame 2")
+        self.take("field-night")
+
+
+def main() -> None:
+    """Make them all."""
+    OUT.mkdir(parents=True, exist_ok=True)
+    with throwaway_databases() as databases, tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
+        server = start_server(databases.fresh(demo=True), 18440, Path(folder) / "log")
+        options = webdriver.ChromeOptions()
+        options.binary_location = "/usr/bin/chromium"
+        for flag in [*FLAGS, f"--user-data-dir={folder}/profile"]:
+            options.add_argument(flag)
+        driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        try:
+            browser = Browser(driver, "http://127.0.0.1:18440")
+            browser.size(1280, 800)
+            album = Album(browser)
+            album.planning()
+            album.field()
+        finally:
+            driver.quit()
+            stop_server(server)
+
+
+if __name__ == "__main__":
+    main()
