@@ -183,6 +183,10 @@ def test_a_slices_by_brackets_sequence_in_order(tarn):
     assert sequence.frames[0].starts_after_s == 0
     for before, after in zip(sequence.frames, sequence.frames[1:], strict=False):
         assert after.starts_after_s == pytest.approx(before.starts_after_s + before.duration_s)
+    # The body takes the rest of each bracket by itself, but not what it cannot time.
+    assert [f.goes_on for f in sequence.frames] == [False, True, True] * 3
+    long = evaluate(tarn, [PutOn(filters=(POL, ND10)), TakeSlices(mode="gapless"), TakeBracket(mode="range")])
+    assert not any(f.goes_on for f in long.sequence.frames)
     refocused = [f.number for f in sequence.frames if "focus" in f.changed]
     assert refocused == [1, 4, 7]
     ratio = sequence.frames[1].exposure_s / sequence.frames[0].exposure_s

@@ -1060,7 +1060,8 @@ export interface components {
          * Exposed
          * @description One frame: what to set, what changed since the frame before, and how long it all takes.
          *
-         *     ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew.
+         *     ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
+         *     that the body takes this frame by itself after the one before.
          */
         Exposed: {
             /** Actions */
@@ -1086,6 +1087,8 @@ export interface components {
             /** Filters */
             filters: string;
             focus: components["schemas"]["Figure"];
+            /** Goes On */
+            goes_on: boolean;
             iso: components["schemas"]["Figure"];
             /** Number */
             number: number;

@@ -56,7 +56,7 @@ function Row({ name, value, changed, note }: { name: string; value: string; chan
           </Box>
         ) : null}
       </Box>
-      <Box fontFamily="mono" fontSize="20px" textAlign="right" css={{ overflowWrap: "anywhere" }}>
+      <Box fontFamily="mono" fontSize={value.length > 18 ? "16px" : "20px"} textAlign="right" css={{ overflowWrap: "anywhere" }}>
         {value} {changed ? <span role="img" aria-label="changed">◆</span> : null}
       </Box>
     </Flex>
@@ -96,7 +96,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
 
   return (
     <Flex direction="column" minH="100dvh" maxW="480px" mx="auto" px="16px" pt="12px" pb="14px" position="relative" data-testid="field">
-      {run.flashes > 0 ? <Box key={run.flashes} position="fixed" inset="0" bg="rust" pointerEvents="none" zIndex="10" css={{ animation: "lr-flash 0.6s ease-out forwards", "@keyframes lr-flash": { from: { opacity: 0.85 }, to: { opacity: 0 } } }} aria-hidden="true" /> : null}
+      {run.flashes > 0 ? <Box key={run.flashes} position="fixed" inset="0" bg="rust" opacity="0" pointerEvents="none" zIndex="10" css={{ animation: "flash 0.6s ease-out" }} aria-hidden="true" /> : null}
       <Flex justify="space-between" align="center" fontSize="13px" color="muted" mb="8px" gap="3">
         <Link to={`/compositions/${sequence.composition_id}`}>{plan.composition_name}</Link>
         <Box textAlign="right">{clock.rate !== 1 ? `time runs ×${clock.rate}` : plan.next_event_text}</Box>
@@ -125,7 +125,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
               {running ? clockText(run.left) : clockText(frame.exposure_s >= 1 ? frame.exposure_s : frame.timer_s)}
             </Box>
             <Box role="status" fontSize="14px" color="muted" data-testid="phase">
-              {phase === "ready" ? (frame.timer_s > 0 ? `self-timer ${frame.timer_s} s, then ${frame.shutter.text}` : `shutter ${frame.shutter.text}`) : phase === "timer" ? "self-timer" : phase === "open" ? `shutter open, ${clockText(Math.floor(run.gone))} gone` : "dark frame; leave it"}
+              {phase === "ready" ? (frame.goes_on ? "the body takes this one by itself after the one before" : frame.timer_s > 0 ? `self-timer ${frame.timer_s} s, then ${frame.shutter.text}` : `shutter ${frame.shutter.text}`) : phase === "timer" ? "self-timer" : phase === "open" ? `shutter open, ${clockText(Math.floor(run.gone))} gone` : "dark frame; leave it"}
               {noted.at === progress.index ? ` · ${noted.text}` : ""}
             </Box>
             <Box h="8px" borderWidth="1px" borderColor="line" mt="8px">

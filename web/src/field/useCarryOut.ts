@@ -56,16 +56,18 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   );
 
   const record = useCallback(
-    (status: "done" | "skipped", exposedS: number, advance = true) => {
+    (status: "done" | "skipped", exposedS: number) => {
       if (!frame) return;
       const { fault, note } = pendingFault.current;
       pendingFault.current = { fault: null, note: "" };
       const taken: FrameTaken = { number: frame.number, status, started_at: new Date(openedAt.current || clock.now()).toISOString(), exposed_s: exposedS, fault, note };
       openedAt.current = 0;
-      setProgress((before) => ({ ...before, frames: [...before.frames, taken], index: advance ? before.index + 1 : before.index }));
-      enter(progress.index + 1 >= planned.length && advance ? "finished" : "ready");
+      setProgress((before) => ({ ...before, frames: [...before.frames, taken], index: before.index + 1 }));
+      const next = planned[progress.index + 1];
+      // The body shoots the rest of its bracket by itself: so does the countdown.
+      enter(!next ? "finished" : status === "done" && next.goes_on ? "open" : "ready");
     },
-    [frame, clock, enter, planned.length, progress.index],
+    [frame, clock, enter, planned, progress.index],
   );
 
   const closeShutter = useCallback(

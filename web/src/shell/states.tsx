@@ -7,7 +7,7 @@ import { problemOf } from "../api/client";
 /** Something is on its way. Shown only after a moment, so that quick answers do not flicker. */
 export function Loading({ what }: { what: string }) {
   return (
-    <Flex role="status" p="10" justify="center" color="muted" css={{ animation: "lr-late 0.4s step-end both", "@keyframes lr-late": { from: { opacity: 0 }, to: { opacity: 1 } } }}>
+    <Flex role="status" p="10" justify="center" color="muted" css={{ animation: "late 0.4s step-end" }}>
       Fetching {what} …
     </Flex>
   );

@@ -70,6 +70,11 @@ const config = defineConfig({
         },
       },
     },
+    // Both end where their element stays without them: nothing hangs on an animation that is off.
+    keyframes: {
+      flash: { from: { opacity: 0.85 }, to: { opacity: 0 } },
+      late: { from: { opacity: 0 }, to: { opacity: 1 } },
+    },
     recipes: { button },
   },
 });

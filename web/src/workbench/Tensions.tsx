@@ -16,15 +16,16 @@ export function Tensions() {
       {found.map((tension, i) => (
         <Flex key={`${tension.kind}${tension.element_id ?? ""}`} bg="panel" borderLeftWidth="4px" borderLeftStyle={RUST.has(tension.kind) ? "solid" : "double"} borderColor={RUST.has(tension.kind) ? "rust" : "slate"} mb="6px" px="3" py="6px" gap="3" align="center" data-testid={`tension-${tension.kind}`}>
           <Box flex="1" fontSize="13.5px" onMouseEnter={() => tension.element_id && select(tension.element_id)}>
-            <b>{tension.title}</b>{" "}
-            <Fig figure={tension.figure} />
-            <b>:</b> {tension.sentence}
+            <b>{tension.title}:</b> {tension.sentence}
             {tension.mend ? null : (
               <Box as="span" color="muted">
                 {" "}
                 {tension.why_no_mend}
               </Box>
             )}
+          </Box>
+          <Box fontSize="13px" color="muted" whiteSpace="nowrap">
+            <Fig figure={tension.figure} />
           </Box>
           {tension.mend ? (
             <Button variant="outline" onClick={() => tension.mend && store.act(`mend ${tension.kind}`, ...tension.mend.changes)} title={i === 0 ? "Key M" : undefined}>

@@ -26,7 +26,8 @@ STALE_DRIFT_STOPS = 1 / 3
 class Exposed:
     """One frame: what to set, what changed since the frame before, and how long it all takes.
 
-    ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew.
+    ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
+    that the body takes this frame by itself after the one before.
     """
 
     number: int
@@ -45,6 +46,7 @@ class Exposed:
     iso: Figure
     filters: str
     bulb: bool
+    goes_on: bool
     timer_s: float
     exposure_s: float
     dark_frame_s: float
@@ -110,7 +112,14 @@ def build_sequence(state: State) -> Sequence:
     body, units = scene.kit.body, scene.units
     offsets = state.offsets
     slices = state.depth.slices
-    by_body = state.range.bracket is not None and state.range.bracket.by_body and len(offsets) > 1
+    # A body brackets by itself only what it can time.
+    longest = settings.shutter_s * 2 ** max(offsets)
+    by_body = (
+        state.range.bracket is not None
+        and state.range.bracket.by_body
+        and len(offsets) > 1
+        and longest <= body.longest_timed_s * 2 ** (1 / 6)
+    )
     pairs = [(s, b) for s in range(len(slices)) for b in range(len(offsets))]
     if scene.composition.technique.order == "slices_inside":
         pairs = [(s, b) for b in range(len(offsets)) for s in range(len(slices))]
@@ -180,6 +189,7 @@ def build_sequence(state: State) -> Sequence:
                 iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
                 filters=filters,
                 bulb=bulb,
+                goes_on=not first_of_burst,
                 timer_s=timer,
                 exposure_s=shutter,
                 dark_frame_s=dark_frame,
