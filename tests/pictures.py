@@ -92,7 +92,7 @@ class Album:
         self.take("field-before")
         b.click("Begin")
         b.click("Start")
-        b.until(lambda: "shutter open" in b.test_id("phase").text)
+        b.until(lambda: "0:01 gone" in b.test_id("phase").text)
         self.take("field-day")
         b.click("Stop and note")
         self.theme("night")

@@ -114,6 +114,30 @@ def test_a_take_of_no_sequence_is_refused(client, sequence):
     assert answer.json["errors"][0]["pointer"] == "/sequence_id"
 
 
+def test_what_an_earlier_version_saved_stays_readable(app, client, sequence):
+    from sqlalchemy import update
+
+    from lucid_ridge.app.tables import SequenceRow
+
+    client.put(f"/api/takes/{uuid4()}", json=take_of(sequence))
+    document = sequence["plan"]
+    for frame in document["sequence"]["frames"]:
+        del frame["goes_on"]
+        frame["a_field_that_has_gone"] = 1
+    database = app.extensions["database"]
+    with database.transaction() as session:
+        session.execute(update(SequenceRow).values(document=document))
+    take = client.get("/api/takes").json["takes"][0]
+    assert client.get(f"/api/takes/{take['id']}").json["plan"]["sequence"]["frames"][0]["goes_on"] is False
+
+    # What cannot be read is told as that, not as a mistake of the asker's.
+    with database.transaction() as session:
+        session.execute(update(SequenceRow).values(document=document | {"moment_utc": "yesterday"}))
+    answer = client.get(f"/api/takes/{take['id']}")
+    assert (answer.status_code, answer.json["title"]) == (500, "This sequence cannot be read")
+    assert client.get("/api/takes").json["total"] == 1
+
+
 def test_the_demo_is_loaded_once_with_the_same_identifiers(demo_app, databases):
     from lucid_ridge.demo.load import demo_id, load_demo
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
+from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.core.records import SceneError
 
 PROBLEM_TYPE = "application/problem+json"
@@ -205,6 +206,19 @@ def _database_gone(error: OperationalError) -> Response:
     )
 
 
+def _unreadable(error: UnreadableError) -> Response:
+    current_app.logger.error("unreadable record: %s", error)
+    return problem_response(
+        Problem(
+            type="/problems/unreadable",
+            title=f"This {error.what} cannot be read",
+            status=500,
+            detail=f"It was saved by another version of Lucid Ridge. It is still in the database; the server's "
+            f"log says what this version misses in the {error.what}.",
+        )
+    )
+
+
 def _unexpected(error: Exception) -> Response:
     reference = uuid4().hex[:8]
     current_app.logger.exception("unexpected error %s", reference, exc_info=error)
@@ -224,7 +238,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(Refused, _refused)
-    app.register_error_handler(ValidationError, validation_problem)
+    app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

@@ -1077,9 +1077,19 @@ export interface components {
             caption: string;
             /** Changed */
             changed: string[];
-            /** Dark Frame S */
-            dark_frame_s: number;
-            duration: components["schemas"]["Figure"];
+            /**
+             * Dark Frame S
+             * @default 0
+             */
+            dark_frame_s?: number;
+            /**
+             * @default {
+             *       "explain": "",
+             *       "text": "",
+             *       "value": null
+             *     }
+             */
+            duration?: components["schemas"]["Figure"];
             /** Duration S */
             duration_s: number;
             /** Exposure S */
@@ -1087,8 +1097,11 @@ export interface components {
             /** Filters */
             filters: string;
             focus: components["schemas"]["Figure"];
-            /** Goes On */
-            goes_on: boolean;
+            /**
+             * Goes On
+             * @default false
+             */
+            goes_on?: boolean;
             iso: components["schemas"]["Figure"];
             /** Number */
             number: number;

@@ -20,13 +20,13 @@ function Line({ take }: { take: TakeBrief }) {
         <Box fontFamily="mono" fontSize="13px" color="muted">
           {take.started_text}
         </Box>
-        <Box order={{ base: 3, md: 0 }}>
+        <Box order={{ base: 3, md: 0 }} gridColumn={{ base: "1 / -1", md: "auto" }}>
           <Box fontWeight="700">{take.composition_name}</Box>
           <Box fontSize="13px" color="muted">
             {take.place_name} · {take.settings_text}
           </Box>
         </Box>
-        <Box order={{ base: 4, md: 0 }} fontSize="13.5px">
+        <Box order={{ base: 4, md: 0 }} gridColumn={{ base: "1 / -1", md: "auto" }} fontSize="13.5px">
           {take.note}
           <Flex gap="1" wrap="wrap" mt="1">
             {take.frames_done < take.frames_planned ? (

@@ -109,8 +109,8 @@ function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut
   const { latitude_deg, longitude_deg, elevation_m, time_zone, name } = place.place;
   return (
     <Box as="section" bg="panel" borderWidth="1px" borderColor="line" p="4" mb="4" aria-label={name}>
-      <Flex gap="3" align="center" mb="2">
-        <Box flex="1">
+      <Flex gap="3" align="center" mb="2" wrap="wrap">
+        <Box flex="1" minW="16rem">
           <chakra.h2 fontSize="19px" fontWeight="700">
             {name}
           </chakra.h2>

@@ -21,12 +21,13 @@ export function Mark() {
 /** The bar on top of every planning screen: where one is, and what acts on the whole. */
 export function TopBar({ children, actions }: { children?: ReactNode; actions?: ReactNode }) {
   return (
-    <Flex as="header" h="40px" flexShrink="0" align="center" gap="3" px="4" borderBottomWidth="1px" borderColor="line" bg="ground">
+    <Flex as="header" minH="40px" flexShrink="0" align="center" wrap={{ base: "wrap", md: "nowrap" }} columnGap="3" px="4" borderBottomWidth="1px" borderColor="line" bg="ground">
       <Link to="/" style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}>
-        <Mark /> Lucid Ridge
+        <Mark />
+        <chakra.span hideBelow={children ? undefined : "sm"}>Lucid Ridge</chakra.span>
       </Link>
       {children ?? (
-        <Flex as="nav" aria-label="Main" gap="1" ml="4">
+        <Flex as="nav" aria-label="Main" gap="1" ml={{ base: "0", md: "4" }}>
           <Nav to="/" end>
             Places
           </Nav>

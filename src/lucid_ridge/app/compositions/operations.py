@@ -18,6 +18,7 @@ from lucid_ridge.app.compositions.schemas import (
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import now
+from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.tables import PlaceRow
@@ -41,7 +42,7 @@ def present(row: CompositionRow) -> CompositionOut:
         body_id=row.body_id,
         lens_id=row.lens_id,
         support_id=row.support_id,
-        composition=_COMPOSITION.validate_python(row.document),
+        composition=read_document(_COMPOSITION, row.document, "composition"),
     )
 
 
@@ -127,8 +128,8 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
     composition = sent.composition
     if composition is None:
         adapters = TypeAdapter(Body), TypeAdapter(Lens)
-        body = adapters[0].validate_python(_kit_details(session, sent.body_id, "body"))
-        lens = adapters[1].validate_python(_kit_details(session, sent.lens_id, "lens"))
+        body = read_document(adapters[0], _kit_details(session, sent.body_id, "body"), "body")
+        lens = read_document(adapters[1], _kit_details(session, sent.lens_id, "lens"), "lens")
         composition = starting_composition(body, lens)
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id

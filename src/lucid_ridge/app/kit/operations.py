@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
 from lucid_ridge.app.kit.schemas import AnyItem, KitItemChange, KitItemNew, KitItemOut, KitOut
 from lucid_ridge.app.kit.tables import KitItem
@@ -24,7 +25,7 @@ _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
 
 def present(row: KitItem) -> KitItemOut:
     """The item as the API shows it."""
-    item = _ITEM.validate_python({"kind": row.kind, "details": row.details})
+    item = read_document(_ITEM, {"kind": row.kind, "details": row.details}, "kit item")
     return KitItemOut(id=row.id, version=row.version, updated_at=row.updated_at, item=item)
 
 

@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_version, database, find, owner
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
@@ -71,7 +72,7 @@ def compare(plan: FieldPlan, frames: list[FrameTaken]) -> list[PlanAgainstActual
 def present(session: Session, row: Take) -> TakeOut:
     """The take as the API shows it."""
     sequence = session.get_one(SequenceRow, row.sequence_id)
-    plan = _PLAN.validate_python(sequence.document)
+    plan = read_document(_PLAN, sequence.document, "sequence")
     return TakeOut(
         id=row.id,
         version=row.version,
@@ -89,7 +90,7 @@ def present(session: Session, row: Take) -> TakeOut:
         note=row.note,
         faults=row.faults,
         plan=plan,
-        compared=compare(plan, _FRAMES.validate_python(row.document["frames"])),
+        compared=compare(plan, read_document(_FRAMES, row.document["frames"], "take")),
     )
 
 
@@ -144,13 +145,15 @@ def review(take_id: UUID, changed: TakeReview) -> TakeOut:
         return present(session, row)
 
 
-def _settings_text(plan: FieldPlan) -> str:
-    first = plan.sequence.frames[0]
-    return f"{first.aperture.text}, {first.shutter.text}, ISO {first.iso.text}, filters: {first.filters}"
+def _settings_text(frame: dict[str, Any]) -> str:
+    aperture, shutter, iso = (frame[key]["text"] for key in ("aperture", "shutter", "iso"))
+    return f"{aperture}, {shutter}, ISO {iso}, filters: {frame['filters']}"
 
 
 def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
-    plan = _PLAN.validate_python(sequence.document)
+    """A take in the list; from the saved document as it is, so that a long list is quick."""
+    plan = sequence.document
+    frames = plan["sequence"]["frames"]
     done = {f["number"] for f in row.document["frames"] if f["status"] == "done"}
     return TakeBrief(
         id=row.id,
@@ -159,10 +162,10 @@ def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
         place_id=row.place_id,
         place_name=sequence.place_name,
         started_at=row.started_at,
-        started_text=_local_text(row.started_at, plan.time_zone),
-        settings_text=_settings_text(plan),
+        started_text=_local_text(row.started_at, plan["time_zone"]),
+        settings_text=_settings_text(frames[0]),
         frames_done=len(done),
-        frames_planned=len(plan.sequence.frames),
+        frames_planned=len(frames),
         rating=row.rating,
         faults=row.faults,
         note=row.note,

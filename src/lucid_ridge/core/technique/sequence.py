@@ -46,12 +46,12 @@ class Exposed:
     iso: Figure
     filters: str
     bulb: bool
-    goes_on: bool
+    goes_on: bool = False
     timer_s: float
     exposure_s: float
-    dark_frame_s: float
+    dark_frame_s: float = 0.0
     duration_s: float
-    duration: Figure
+    duration: Figure = Figure(value=None, text="")
     starts_after_s: float
 
 
