@@ -1,0 +1,114 @@
+"""Places, kit and logbook on screen: change, conflict, delete, review; units and themes."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+from .conftest import Browser, api, composition_id
+
+
+def make_place(browser: Browser, name: str) -> str:
+    place = {"name": name, "latitude_deg": 54.0, "longitude_deg": -2.0, "time_zone": "Europe/London"}
+    return str(api(browser.base, "POST", "/api/places", {"place": place})["id"])
+
+
+def test_a_place_is_changed_copied_deleted_and_brought_back(browser: Browser):
+    name = f"Gill {uuid4().hex[:5]}"
+    make_place(browser, name)
+    browser.open("/")
+    browser.click(f"Edit {name}")
+    browser.fill("hazards", "Loose scree above the path.")
+    browser.click("Save")
+    browser.shows("Loose scree above the path.")
+    browser.click(f"Duplicate {name}")
+    browser.shows(f"{name}, copy")
+    browser.click(f"Delete {name}, copy")
+    browser.shows(f"{name}, copy deleted")
+    browser.until(lambda: not browser.all(f"[aria-label='Edit {name}, copy']"))
+    browser.by_xpath("//*[@data-scope='toast']//button[.='Undo']").click()
+    browser.until(lambda: browser.all(f"[aria-label='Edit {name}, copy']"))
+
+
+def test_a_place_changed_elsewhere_is_not_overwritten_unasked(browser: Browser):
+    name = f"Cove {uuid4().hex[:5]}"
+    ident = make_place(browser, name)
+    browser.open("/")
+    browser.click(f"Edit {name}")
+    saved = next(p for p in api(browser.base, "GET", "/api/places")["places"] if p["id"] == ident)
+    theirs = {"version": 1, "place": saved["place"], "access": "By the other gate."}
+    api(browser.base, "PUT", f"/api/places/{ident}", theirs)
+    browser.fill("access", "By the stile.")
+    browser.click("Save")
+    browser.shows("was saved elsewhere meanwhile")
+    browser.click("Keep mine")
+    browser.click("Save mine over it")
+    browser.shows("By the stile.")
+
+
+def test_a_bad_coordinate_is_told_beside_its_field_and_nothing_is_lost(browser: Browser):
+    browser.open("/")
+    browser.click("New place")
+    browser.fill("name", "Nowhere")
+    browser.fill("longitude, east positive", "181")
+    browser.fill("access", "A long way round.")
+    browser.click("Save")
+    browser.shows("This must be at most 180")
+    field = browser.by_xpath("//label[normalize-space()='access']/following::textarea[1]")
+    assert field.get_attribute("value") == "A long way round."
+
+
+def test_a_lens_that_was_deleted_is_told_on_the_workbench(browser: Browser):
+    kit = {i["item"]["details"]["name"]: i for i in api(browser.base, "GET", "/api/kit")["items"]}
+    copy = api(browser.base, "POST", f"/api/kit/{kit['16-35 mm f/4']['id']}/duplicate")
+    ident = composition_id(browser.base, "Tarn turned to glass")
+    made = api(browser.base, "POST", f"/api/compositions/{ident}/duplicate")
+    change = {k: v for k, v in made.items() if k not in ("id", "updated_at")} | {"lens_id": copy["id"]}
+    change["composition"]["settings"] |= {"focal_length_mm": 24, "aperture_n": 8}
+    api(browser.base, "PUT", f"/api/compositions/{made['id']}", change)
+    api(browser.base, "DELETE", f"/api/kit/{copy['id']}")
+    browser.open(f"/compositions/{made['id']}")
+    browser.shows("The lens this composition uses was deleted")
+    browser.keys("1")
+    browser.choose("lens", "24-70 mm f/2.8")
+    browser.until(lambda: browser.chip("focal_length") == "24 mm")
+    assert "was deleted" not in browser.text()
+    browser.saved()
+
+
+def test_a_take_is_rated_noted_and_its_faults_changed(browser: Browser):
+    takes = api(browser.base, "GET", "/api/takes")["takes"]
+    take = next(t for t in takes if t["composition_name"] == "Sundew leaf with dew")
+    browser.open(f"/logbook/{take['id']}")
+    browser.click("2 of 5")
+    browser.until(lambda: api(browser.base, "GET", f"/api/takes/{take['id']}")["rating"] == 2)
+    browser.click("Add a fault")
+    browser.click("stack artefacts")
+    browser.until(lambda: browser.all("[aria-label='Remove fault stack artefacts']"))
+    browser.fill("note", "Halo on the upper drops")
+    browser.until(lambda: api(browser.base, "GET", f"/api/takes/{take['id']}")["note"] == "Halo on the upper drops")
+    assert api(browser.base, "GET", f"/api/takes/{take['id']}")["faults"] == ["stack artefacts"]
+    browser.click("Delete")
+    browser.shows("Take deleted")
+    browser.by_xpath("//*[@data-scope='toast']//button[.='Undo']").click()
+    browser.shows("Halo on the upper drops")
+
+
+def test_feet_and_theme_are_remembered(browser: Browser):
+    ident = composition_id(browser.base, "Tarn turned to glass")
+    browser.open(f"/compositions/{ident}")
+    browser.until(lambda: browser.chip("focus").endswith(" m"))
+    browser.keys("1")
+    browser.click("ft")
+    browser.until(lambda: "ft" in browser.chip("focus"))
+    browser.by_xpath("//button[contains(., 'Dusk') and contains(., 'Night')]").click()
+    browser.open(f"/compositions/{ident}")
+    browser.until(lambda: "ft" in browser.chip("focus"))
+    assert browser.driver.execute_script("return document.documentElement.dataset.theme") == "dusk"
+    browser.driver.execute_script("localStorage.clear()")
+
+
+def test_a_page_that_is_not_there_shows_the_way_back(browser: Browser):
+    browser.open("/nowhere/at/all")
+    browser.shows("Nothing at this address")
+    browser.by_xpath("//a[.='To the places']").click()
+    browser.shows("Hollin Tarn")
