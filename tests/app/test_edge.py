@@ -23,6 +23,14 @@ def test_a_mend_sent_back_removes_its_tension(client):
         assert tension["kind"] not in {t["kind"] for t in mended.json["tensions"]}
 
 
+def test_two_elements_are_parted_or_it_says_why(client):
+    body = {"scene": example_scene(), "element_id": "boathouse", "other_id": "far-shore"}
+    answer = client.post("/api/part", json=body).json
+    assert (answer["change"] is None) == bool(answer["why_not"])
+    lost = client.post("/api/part", json=body | {"other_id": "nobody"})
+    assert (lost.status_code, lost.json["errors"][0]["pointer"]) == (422, "/other_id")
+
+
 def test_explain_tells_formula_inputs_and_source(client):
     made = client.post("/api/explain", json={"scene": example_scene(), "key": "depth.hyperfocal"}).json
     assert made["formula"] == "H = f² / (N c′) + f"

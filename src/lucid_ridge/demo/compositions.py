@@ -209,10 +209,49 @@ TARN_SMOOTH = replace(
     technique=Technique(slices="gapless"),
 )
 
+MOORING = replace(
+    TARN_COMPOSITION,
+    camera_height_m=0.5,
+    elements=(
+        *(e for e in TARN_COMPOSITION.elements if e.role in ("background", "water", "sky")),
+        Element(
+            id="post",
+            name="mooring post",
+            role="subject",
+            silhouette="post",
+            east_m=6.4,
+            north_m=7.7,
+            base_m=-0.2,
+            turned_deg=40,
+            width_m=0.22,
+            depth_m=0.22,
+            height_m=1.15,
+            reading_ev100=9.8,
+        ),
+        Element(
+            id="rock",
+            name="near rock",
+            role="foreground",
+            silhouette="boulder",
+            east_m=1.28,
+            north_m=1.53,
+            base_m=-0.2,
+            turned_deg=40,
+            width_m=0.9,
+            depth_m=0.6,
+            height_m=0.62,
+            reading_ev100=8.6,
+        ),
+    ),
+    reading=Reading(aperture_n=F11, shutter_s=on_third(-12, "shutter"), iso=100.0, taken_at_utc=_at(7, 25)),
+    wants=replace(TARN_COMPOSITION.wants, water_look="any"),
+)
+
 COMPOSITIONS = {
     "boathouse": DemoComposition(
         "Boathouse at first light", "tarn", "full-frame", "standard", "tripod", TARN_COMPOSITION
     ),
+    "mooring": DemoComposition("Mooring post behind a rock", "tarn", "full-frame", "standard", "tripod", MOORING),
     "glass": DemoComposition("Tarn turned to glass", "tarn", "full-frame", "standard", "tripod", TARN_SMOOTH),
     "stones": DemoComposition("Stepping stones below the fold", "beck", "full-frame", "standard", "tripod", BECK),
     "cotton": DemoComposition("Cotton-grass in low sun", "moss", "crop", "tele", "hand", COTTON),

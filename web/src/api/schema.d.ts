@@ -179,6 +179,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The smallest change of camera height that parts two elements. */
+        post: operations["evaluation_part_elements_part_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -985,7 +1002,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -1007,6 +1024,8 @@ export interface components {
             plan: components["schemas"]["PlanReport"];
             range: components["schemas"]["RangeReport"];
             section: components["schemas"]["SectionReport"];
+            /** Separation */
+            separation: components["schemas"]["Meeting"][];
             sequence: components["schemas"]["Sequence"];
             /** Tensions */
             tensions: components["schemas"]["Tension"][];
@@ -1025,7 +1044,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -1324,6 +1343,25 @@ export interface components {
             vertical_view: components["schemas"]["Figure"];
         };
         /**
+         * HeightAnswer
+         * @description The camera height that parts a pair: the change, what it gives, or why there is none.
+         */
+        HeightAnswer: {
+            change: components["schemas"]["SetHeight"] | null;
+            /** Gives */
+            gives: string;
+            height: components["schemas"]["Figure"] | null;
+            /** Label */
+            label: string;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * HeightAnswerOut
+         * @description The camera height that parts them, or why there is none.
+         */
+        HeightAnswerOut: components["schemas"]["HeightAnswer"];
+        /**
          * Input
          * @description One thing a formula was fed with.
          */
@@ -1502,12 +1540,34 @@ export interface components {
             side_text: string;
         };
         /**
+         * Meeting
+         * @description Two outlines that meet, or one that a line or the frame's edge meets.
+         *
+         *     ``gap`` is in percent of the frame's height, negative for an overlap; for a cut the share of the
+         *     subject's height from its foot.
+         */
+        Meeting: {
+            angle: components["schemas"]["Figure"] | null;
+            /** Element Id */
+            element_id: string;
+            gap: components["schemas"]["Figure"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "overlap" | "touch" | "cut" | "horizon" | "edge";
+            /** Other Id */
+            other_id: string | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Mend
          * @description What the button says, and the changes it sends.
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
             /** Label */
             label: string;
         };
@@ -1588,6 +1648,22 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * PartBody
+         * @description A scene and two elements to part.
+         */
+        PartBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            /** Element Id */
+            element_id: string;
+            /** Other Id */
+            other_id: string;
+            scene: components["schemas"]["Scene"];
         };
         /**
          * Place
@@ -2173,6 +2249,19 @@ export interface components {
             kind: "hand_held";
             /** On */
             on: boolean;
+        };
+        /**
+         * SetHeight
+         * @description Raise or lower the camera.
+         */
+        SetHeight: {
+            /** Camera Height M */
+            camera_height_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "height";
         };
         /**
          * SetLock
@@ -3237,6 +3326,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    evaluation_part_elements_part_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeightAnswerOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

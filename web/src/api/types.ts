@@ -29,6 +29,7 @@ export type Scene = Full<Schemas["Scene"]>;
 export type Change = NonNullable<Schemas["EvaluateBody"]["changes"]>[number];
 export type Figure = Full<Schemas["Figure"]>;
 export type Explanation = Full<Schemas["Explanation"]>;
+export type HeightAnswer = Full<Schemas["HeightAnswer"]>;
 export type Tension = Full<Schemas["Tension"]>;
 export type Chip = Full<Schemas["Chip"]>;
 export type FramingReport = Full<Schemas["FramingReport"]>;

@@ -8,7 +8,15 @@ from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE
-from lucid_ridge.app.evaluation.schemas import EvaluateBody, EvaluationOut, ExplainBody, ExplanationOut
+from lucid_ridge.app.evaluation.schemas import (
+    EvaluateBody,
+    EvaluationOut,
+    ExplainBody,
+    ExplanationOut,
+    HeightAnswerOut,
+    PartBody,
+)
+from lucid_ridge.core.technique.compose import HeightAnswer, height_to_part
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 
@@ -16,6 +24,7 @@ blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Ta
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
+_HEIGHT: TypeAdapter[HeightAnswer] = TypeAdapter(HeightAnswer)
 
 
 @blueprint.post("/evaluate", responses={200: EvaluationOut, **INVALID})
@@ -30,3 +39,10 @@ def explain_number(body: ExplainBody) -> Response:
     """Formula, inputs and source of one number."""
     made = explain(changed_state(body.scene, body.changes), body.key)
     return Response(_EXPLANATION.dump_json(made), content_type=JSON_TYPE)
+
+
+@blueprint.post("/part", responses={200: HeightAnswerOut, **INVALID})
+def part_elements(body: PartBody) -> Response:
+    """The smallest change of camera height that parts two elements."""
+    made = height_to_part(changed_state(body.scene, body.changes), body.element_id, body.other_id)
+    return Response(_HEIGHT.dump_json(made), content_type=JSON_TYPE)

@@ -8,6 +8,7 @@ from pydantic import Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.technique.changes import Change
+from lucid_ridge.core.technique.compose import HeightAnswer
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
 from lucid_ridge.core.technique.scene import Scene
@@ -26,6 +27,17 @@ class ExplainBody(EvaluateBody):
     """A scene and the key of the number to explain."""
 
     key: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class PartBody(EvaluateBody):
+    """A scene and two elements to part."""
+
+    element_id: Annotated[str, Field(min_length=1, max_length=64)]
+    other_id: Annotated[str, Field(min_length=1, max_length=64)]
+
+
+class HeightAnswerOut(RootModel[HeightAnswer]):
+    """The camera height that parts them, or why there is none."""
 
 
 class EvaluationOut(RootModel[Evaluation]):

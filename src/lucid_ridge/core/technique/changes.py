@@ -97,6 +97,14 @@ class SetHandHeld:
 
 
 @record
+class SetHeight:
+    """Raise or lower the camera."""
+
+    kind: Literal["height"] = "height"
+    camera_height_m: Annotated[float, Ge(0), Le(100)]
+
+
+@record
 class SetOffset:
     """Expose brighter or darker than metered."""
 
@@ -139,7 +147,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock
+    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetHeight | SetOffset | ChooseCriterion | SetLock
     | MoveElement | FitToKit
 )  # fmt: skip
 
@@ -300,6 +308,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():
             return replace(composition, settings=replace(composition.settings, offset_stops=change.stops))
+        case SetHeight():
+            return replace(composition, camera_height_m=change.camera_height_m)
         case SetHandHeld():
             return replace(composition, hand_held=change.on)
         case ChooseCriterion():

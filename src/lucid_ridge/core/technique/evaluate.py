@@ -8,6 +8,7 @@ from dataclasses import replace
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, apply_change
 from lucid_ridge.core.technique.check import check_scene
+from lucid_ridge.core.technique.compose import Meeting, separation
 from lucid_ridge.core.technique.mends import Tension, tensions
 from lucid_ridge.core.technique.reports.depth import DepthReport, depth_report
 from lucid_ridge.core.technique.reports.exposure import (
@@ -45,6 +46,7 @@ class Evaluation:
     composition: Composition
     chips: tuple[Chip, ...]
     framing: FramingReport
+    separation: tuple[Meeting, ...]
     plan: PlanReport
     section: SectionReport
     light: LightReport
@@ -80,6 +82,7 @@ def evaluate(scene: Scene, changes: Iterable[Change] = ()) -> Evaluation:
         composition=state.scene.composition,
         chips=chips(state),
         framing=framing_report(state),
+        separation=separation(state),
         plan=plan_report(state),
         section=section_report(state),
         light=light_report(state),

@@ -7,6 +7,7 @@ import { useBench } from "../context";
 import type { Surroundings } from "../scene";
 import { Elements } from "./ElementEditor";
 import { Facts, Part } from "./parts";
+import { Separation } from "./Separation";
 
 const CROPS = [
   ["full", "the whole frame"],
@@ -75,6 +76,7 @@ export function FrameBench({ around }: { around: Surroundings }) {
           />
         </Part>
       ) : null}
+      {evaluation ? <Separation meetings={evaluation.separation} /> : null}
       <Elements />
     </>
   );

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.figures import degrees_text
+from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.explain.parts import (
     JANICZEK,
     JPL,
@@ -35,6 +36,18 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
             f"{report.horizontal_view.text} × {report.vertical_view.text}",
             PINHOLE,
             "Focused close, the lens moves out and takes in less.",
+        )
+    if what == "separation":
+        return made(
+            "Separation in the frame",
+            "least distance between projected outlines; overlapping, the least shift that parts them",
+            {
+                "counts as apart from": "1.5 % of the frame's height",
+                "a skyline cuts": "where it passes behind a subject's middle, above a tenth of its height",
+            },
+            "; ".join(one.sentence for one in separation(state)) or "everything stands clear",
+            PINHOLE,
+            "Silhouettes are drawn to fill the boxes you gave: measure those well.",
         )
     if what == "equivalent":
         body = state.scene.kit.body
