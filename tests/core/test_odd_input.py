@@ -90,7 +90,9 @@ def test_five_hundred_elements(tarn):
     scene = changed(tarn, elements=many, reading=None)
     evaluate(scene)
     start = time.perf_counter()
-    assert len(evaluate(scene).framing.elements) == 500
+    made = evaluate(scene)
+    assert len(made.framing.elements) == 500
+    assert len(made.separation) <= 60
     assert time.perf_counter() - start < 2
 
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text
 from lucid_ridge.core.framing.camera import Camera
-from lucid_ridge.core.framing.outlines import outlines
+from lucid_ridge.core.framing.outlines import Outline, outlines
 from lucid_ridge.core.framing.separation import cut_share, gap, in_frame_heights, skyline_y
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.records import FieldProblem, SceneError, record
@@ -29,6 +29,7 @@ _FOOT_SHARE = 0.1
 _STANDING = ("foreground", "subject", "middle")
 _BEHIND = ("middle", "background")
 _HEIGHT_STEP_M = 0.01
+MOST_PAIRS = 60
 
 
 @record
@@ -58,13 +59,26 @@ class HeightAnswer:
     why_not: str
 
 
-def _body(camera: Camera, element: Element, corners: Array) -> Array | None:
+def _body(camera: Camera, drawn: tuple[Outline, ...]) -> Array | None:
     """The main outline in frame heights; None where nothing of it is in front of the lens."""
-    drawn = outlines(camera, element.silhouette, element.id, corners)
     if not drawn:
         return None
     aspect = camera.frame_width_mm / camera.frame_height_mm
     return in_frame_heights(np.array(drawn[0].points), aspect)
+
+
+def _close_pairs(bodies: list[Array]) -> list[tuple[int, int]]:
+    """Positions of the pairs whose extents come within the wanted gap, nearest elements first.
+
+    At most `MOST_PAIRS`: in a thicket where everything meets everything, more would tell nothing.
+    """
+    if len(bodies) < 2:
+        return []
+    low = np.array([body.min(axis=0) for body in bodies])
+    high = np.array([body.max(axis=0) for body in bodies])
+    apart = (np.maximum(low[:, None], low[None]) - np.minimum(high[:, None], high[None])).max(axis=-1)
+    first, second = np.nonzero(np.triu(apart <= WANTED_GAP, k=1))
+    return list(zip(first.tolist(), second.tolist(), strict=True))[:MOST_PAIRS]
 
 
 def _standing(element: Element) -> bool:
@@ -116,24 +130,20 @@ def separation(state: State) -> tuple[Meeting, ...]:
         e.id: body
         for i, e in seen
         if e.role != "sky" and e.silhouette not in LYING
-        for body in [_body(camera, e, state.geometry.corners_m[i])]
+        for body in [_body(camera, state.geometry.outlines(i, e))]
         if body is not None
     }
     away = {e.id: float(state.geometry.near_m[i]) for i, e in seen}
-    standing = [e for _, e in seen if _standing(e) and e.id in bodies]
+    standing = sorted((e for _, e in seen if _standing(e) and e.id in bodies), key=lambda e: away[e.id])
     found: list[Meeting] = []
-    for n, a in enumerate(standing):
-        for b in standing[n + 1 :]:
-            subject, other = (a, b) if a.role == "subject" else (b, a)
-            if subject.role == "subject" and other.role == "middle" and away[other.id] > away[subject.id]:
-                continue  # it stands behind: its skyline is what matters
-            low_a, high_a = bodies[a.id].min(axis=0), bodies[a.id].max(axis=0)
-            low_b, high_b = bodies[b.id].min(axis=0), bodies[b.id].max(axis=0)
-            if (np.maximum(low_a, low_b) - np.minimum(high_a, high_b)).max() > WANTED_GAP:
-                continue
-            between = gap(bodies[a.id], bodies[b.id])
-            if between < WANTED_GAP:
-                found.append(_meeting(state, "overlap" if between < 0 else "touch", a, b, between))
+    for n, m in _close_pairs([bodies[e.id] for e in standing]):
+        a, b = standing[n], standing[m]
+        subject, other = (a, b) if a.role == "subject" else (b, a)
+        if subject.role == "subject" and other.role == "middle" and away[other.id] > away[subject.id]:
+            continue  # it stands behind: its skyline is what matters
+        between = gap(bodies[a.id], bodies[b.id])
+        if between < WANTED_GAP:
+            found.append(_meeting(state, "overlap" if between < 0 else "touch", subject, other, between))
     horizon = camera.horizon_y()
     for subject in (e for e in standing if e.role == "subject"):
         body = bodies[subject.id]
@@ -179,8 +189,8 @@ def height_to_part(state: State, element_id: str, other_id: str) -> HeightAnswer
             state.geometry.camera,
             position_m=(composition.east_m, composition.north_m, composition.ground_m + height),
         )
-        first = _body(camera, a, state.geometry.corners_m[i])
-        second = _body(camera, b, state.geometry.corners_m[j])
+        first = _body(camera, outlines(camera, a.silhouette, a.id, state.geometry.corners_m[i]))
+        second = _body(camera, outlines(camera, b.silhouette, b.id, state.geometry.corners_m[j]))
         if first is None or second is None:
             return False
         return _cut(first, second) is None if behind else gap(first, second) >= WANTED_GAP

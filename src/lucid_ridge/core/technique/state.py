@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.boxes import box_corners, visible_depths
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m, field_of_view_deg
+from lucid_ridge.core.framing.outlines import Outline, outlines
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
 from lucid_ridge.core.optics.criteria import blur_criterion_mm
@@ -24,7 +25,7 @@ from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm,
 from lucid_ridge.core.optics.thin_lens import image_distance_mm, working_f_number
 from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
 from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.scene import Element, Scene
 
 Array = NDArray[np.float64]
 
@@ -41,6 +42,13 @@ class Geometry:
     near_m: Array
     far_m: Array
     middle_y: Array
+    _drawn: dict[int, tuple[Outline, ...]] = field(default_factory=dict, compare=False, repr=False)
+
+    def outlines(self, index: int, element: Element) -> tuple[Outline, ...]:
+        """Projected silhouette of the element at *index*; drawn once for view and separation."""
+        if index not in self._drawn:
+            self._drawn[index] = outlines(self.camera, element.silhouette, element.id, self.corners_m[index])
+        return self._drawn[index]
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ import numpy as np
 from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text, micrometres_text
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.framing.crop import crop_rectangle
-from lucid_ridge.core.framing.outlines import Outline, outlines
+from lucid_ridge.core.framing.outlines import Outline
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
@@ -150,7 +150,7 @@ def framing_report(state: State) -> FramingReport:
     drawn = []
     tones = _tones([_away(state, e)[0] for e in scene.composition.elements])
     for i, element in enumerate(scene.composition.elements):
-        shape = outlines(camera, element.silhouette, element.id, geometry.corners_m[i])
+        shape = geometry.outlines(i, element)
         seen = not math.isnan(geometry.near_m[i])
         away, bearing = _away(state, element)
         defocus = float(np.fmax(depth.blur_near_mm[i], depth.blur_far_mm[i])) if seen else 0.0
