@@ -40,7 +40,7 @@ def test_a_place_changed_elsewhere_is_not_overwritten_unasked(browser: Browser):
     browser.fill("access", "By the stile.")
     browser.click("Save")
     browser.shows("was saved elsewhere meanwhile")
-    browser.click("Keep mine")
+    browser.shows("By the other gate.")
     browser.click("Save mine over it")
     browser.shows("By the stile.")
 

@@ -14,9 +14,8 @@ const FRESH = { name: "", latitude_deg: 0, longitude_deg: 0, elevation_m: 0, tim
 export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; onClose: () => void }) {
   const [draft, setDraft] = useState(place?.place ?? FRESH);
   const [notes, setNotes] = useState({ access: place?.access ?? "", hazards: place?.hazards ?? "" });
-  const [version, setVersion] = useState(place?.version ?? 1);
   const save = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (version: number) => {
       const sent = { place: draft, ...notes };
       return place
         ? ask(api.PUT("/api/places/{id}", { params: { path: { id: place.id } }, body: { ...sent, version } }))
@@ -28,7 +27,8 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
     },
   });
   const error = save.error instanceof ApiError ? save.error : null;
-  const stale = error?.problem.status === 409;
+  // A conflict carries what is saved now: it is shown, and saving again goes over it knowingly.
+  const stale = error?.problem.status === 409 ? (error.problem as unknown as { current_version: number; current: PlaceOut }) : undefined;
   const number = (label: string, field: "latitude_deg" | "longitude_deg" | "elevation_m", unit: string) => (
     <NumberField label={label} unit={unit} width="150px" value={draft[field]} error={error?.field(`/place/${field}`)} onCommit={(v) => v !== null && setDraft({ ...draft, [field]: v })} step={field === "elevation_m" ? 10 : 0.01} />
   );
@@ -39,7 +39,7 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
       onClose={onClose}
       wide
       footer={
-        <Button variant="solid" size="md" loading={save.isPending} onClick={() => save.mutate()}>
+        <Button variant="solid" size="md" loading={save.isPending} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
           {stale ? "Save mine over it" : "Save"}
         </Button>
       }
@@ -57,7 +57,11 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
         {error && error.problem.errors.length === 0 ? (
           <Box role="alert" color="rust">
             {error.problem.title}. {error.problem.detail}{" "}
-            {stale ? <Button onClick={() => setVersion((error.problem as unknown as { current_version: number }).current_version)}>Keep mine</Button> : null}
+            {stale ? (
+              <Box color="ink" mt="1">
+                Saved now: {stale.current.place.name}, {stale.current.place.latitude_deg}°, {stale.current.place.longitude_deg}°. {stale.current.access} {stale.current.hazards}
+              </Box>
+            ) : null}
           </Box>
         ) : null}
       </Flex>

@@ -165,10 +165,12 @@ describe("saving", () => {
   it("takes up what a closed page could not save", async () => {
     const first = await makeStore();
     first.edit("name", (d) => ({ ...d, name: "Half done" }));
+    first.act("nudge", nudge);
     await settle();
     // The page dies here; another one opens the composition.
     const second = await makeStore();
     expect(second.snapshot().draft.name).toBe("Half done");
+    expect(second.snapshot().draft.composition.settings.aperture_n).toBe(12);
     await vi.advanceTimersByTimeAsync(2000);
     expect(server.saved.at(-1)?.name).toBe("Half done");
     second.undo();

@@ -218,6 +218,7 @@ export class WorkbenchStore {
         try {
           const made = (await ask(api.POST("/api/evaluate", { body: { scene, changes } }))) as Evaluation;
           this.draft = { ...this.draft, composition: made.composition };
+          if (touched) this.keep();
           this.show({ evaluation: made, problem: null, missing: null });
         } catch (error) {
           if (!(error instanceof ApiError)) throw error;
@@ -238,9 +239,14 @@ export class WorkbenchStore {
 
   private touch() {
     if (this.shown.save !== "conflict") this.show({ save: "unsaved" });
-    window.localStorage.setItem(keptKey(this.id), JSON.stringify({ version: this.saved.version, draft: this.draft }));
+    this.keep();
     window.clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.save(), SAVE_AFTER_MS);
+  }
+
+  /** Keep the draft in this browser until it is saved. */
+  private keep() {
+    window.localStorage.setItem(keptKey(this.id), JSON.stringify({ version: this.saved.version, draft: this.draft }));
   }
 
   private forget() {

@@ -79,6 +79,12 @@ def _set_aperture(n: float, verb: str) -> Mend:
     return Mend(label=f"{verb} {aperture_text(n)}", changes=(SetTo(setting="aperture", value=n),))
 
 
+def _diffraction_limit(state: State) -> float:
+    """Largest f-number whose Airy disk stays within the criterion, the lens extended as it is."""
+    extension = 1 + state.depth.magnification / state.scene.kit.lens.pupil_magnification
+    return widest_diffraction_aperture(state.depth.criterion_mm, extension)
+
+
 def _sharper(state: State) -> Iterator[Mend]:
     scene, depth = state.scene, state.depth
     settings, locks = scene.composition.settings, scene.composition.locks
@@ -88,7 +94,7 @@ def _sharper(state: State) -> Iterator[Mend]:
         focus = balanced_focus_m(depth.near_m, depth.far_m)
         yield Mend(label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),))
     if "aperture" not in locks:
-        limit = widest_diffraction_aperture(depth.criterion_mm, 1 + depth.magnification)
+        limit = _diffraction_limit(state)
         narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
         for n in narrower:
             worst = np.nanmax(np.concatenate([depth.blur_near_mm, depth.blur_far_mm])) * settings.aperture_n / n
@@ -116,10 +122,7 @@ def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Mend]:
 
 
 def _less_diffraction(state: State) -> Iterator[Mend]:
-    depth, scene = state.depth, state.scene
-    limit = widest_diffraction_aperture(
-        depth.criterion_mm, 1 + depth.magnification / scene.kit.lens.pupil_magnification
-    )
+    scene, limit = state.scene, _diffraction_limit(state)
     fitting = [n for n in _apertures(state) if n <= limit]
     if fitting and "aperture" not in scene.composition.locks:
         yield _set_aperture(fitting[-1], "Open to")
