@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lucid_ridge.core.framing.boxes import box_corners, visible_depths
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m
 from lucid_ridge.core.framing.crop import Crop, crop_rectangle
-from lucid_ridge.core.framing.outlines import outlines
+from lucid_ridge.core.framing.outlines import project_shapes, shapes_in_space
 
 CAMERA = Camera((0.0, 0.0, 0.5), 0.0, 0.0, 0.0, 24.0, 36.0, 24.0)
 
@@ -79,6 +79,10 @@ def test_a_crop_stays_in_the_frame_with_its_aspect(aspect, scale, dx, dy, frame)
     left, top, width, height = crop_rectangle(Crop(aspect=aspect, scale=scale, offset_x=dx, offset_y=dy), frame)
     assert left >= -1e-9 and top >= -1e-9 and left + width <= 1 + 1e-9 and top + height <= 1 + 1e-9
     assert width / height * frame == pytest.approx(aspect, rel=1e-9)
+
+
+def outlines(camera, kind, seed, box):
+    return project_shapes(camera, shapes_in_space(kind, seed, box))
 
 
 def test_silhouettes_keep_their_form_and_fill_their_box():

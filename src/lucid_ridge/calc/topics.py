@@ -25,8 +25,8 @@ from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
-from lucid_ridge.core.technique.reports.framing import FramingReport, framing_report
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
+from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.scene import Place, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence
 

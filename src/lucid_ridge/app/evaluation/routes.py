@@ -9,22 +9,22 @@ from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE
 from lucid_ridge.app.evaluation.schemas import (
+    AnswerOut,
     EvaluateBody,
     EvaluationOut,
     ExplainBody,
     ExplanationOut,
-    HeightAnswerOut,
-    PartBody,
+    SolveBody,
 )
-from lucid_ridge.core.technique.compose import HeightAnswer, height_to_part
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.solve import Answer, solve
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
-_HEIGHT: TypeAdapter[HeightAnswer] = TypeAdapter(HeightAnswer)
+_ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
 
 
 @blueprint.post("/evaluate", responses={200: EvaluationOut, **INVALID})
@@ -41,8 +41,8 @@ def explain_number(body: ExplainBody) -> Response:
     return Response(_EXPLANATION.dump_json(made), content_type=JSON_TYPE)
 
 
-@blueprint.post("/part", responses={200: HeightAnswerOut, **INVALID})
-def part_elements(body: PartBody) -> Response:
-    """The smallest change of camera height that parts two elements."""
-    made = height_to_part(changed_state(body.scene, body.changes), body.element_id, body.other_id)
-    return Response(_HEIGHT.dump_json(made), content_type=JSON_TYPE)
+@blueprint.post("/solve", responses={200: AnswerOut, **INVALID})
+def solve_wish(body: SolveBody) -> Response:
+    """The changes that grant a wish of the picture, or why nothing does."""
+    made = solve(changed_state(body.scene, body.changes), body.wish)
+    return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)

@@ -8,10 +8,10 @@ from pydantic import Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.technique.changes import Change
-from lucid_ridge.core.technique.compose import HeightAnswer
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
 from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.solve import Answer, Wish
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 
@@ -29,15 +29,14 @@ class ExplainBody(EvaluateBody):
     key: Annotated[str, Field(min_length=1, max_length=120)]
 
 
-class PartBody(EvaluateBody):
-    """A scene and two elements to part."""
+class SolveBody(EvaluateBody):
+    """A scene and a wish."""
 
-    element_id: Annotated[str, Field(min_length=1, max_length=64)]
-    other_id: Annotated[str, Field(min_length=1, max_length=64)]
+    wish: Annotated[Wish, Field(discriminator="kind")]
 
 
-class HeightAnswerOut(RootModel[HeightAnswer]):
-    """The camera height that parts them, or why there is none."""
+class AnswerOut(RootModel[Answer]):
+    """What grants the wish, or why nothing does."""
 
 
 class EvaluationOut(RootModel[Evaluation]):

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.camera import NEAREST_DRAWN_M, Camera
-from lucid_ridge.core.framing.silhouettes import LYING, Paint, SilhouetteKind, silhouette
+from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide, SilhouetteKind, silhouette
 from lucid_ridge.core.records import record
 
 Array = NDArray[np.float64]
@@ -41,20 +41,40 @@ def clip_in_front(points: Array) -> Array:
     return np.array(kept)
 
 
-def outlines(camera: Camera, kind: SilhouetteKind, seed: str, corners_m: Array) -> tuple[Outline, ...]:
-    """Silhouette of one element, filled into its box (8, 3) and projected."""
-    shapes = silhouette(kind, seed)
+def shapes_in_space(
+    kind: SilhouetteKind, seed: str, corners_m: Array, shaded: ShadedSide = ""
+) -> tuple[tuple[Paint, Array], ...]:
+    """Silhouette of one element filled into its box (8, 3): paint and points (K, 3) of each outline."""
     origin, across = corners_m[0], corners_m[1] - corners_m[0]
-    rise = corners_m[4] - corners_m[0] if kind in LYING else corners_m[3] - corners_m[0]
-    flat = np.array([point for shape in shapes for point in shape.points])
-    seen = camera.to_camera(origin + flat[:, :1] * across + flat[:, 1:] * rise)
+    away, up = corners_m[4] - corners_m[0], corners_m[3] - corners_m[0]
+    lying = kind in LYING
+    found: list[tuple[Paint, Array]] = []
+    for shape in silhouette(kind, seed, shaded):
+        flat = np.array(shape.points)
+        foot = origin + shape.away * away
+        found.append((shape.paint, foot + flat[:, :1] * across + flat[:, 1:] * (away if lying else up)))
+    return tuple(found)
+
+
+def curtain(crest_m: Array, foot_m: float) -> tuple[tuple[Paint, Array], ...]:
+    """A ridgeline as the outline between its crest (K, 3) and a level foot."""
+    below = crest_m[::-1].copy()
+    below[:, 2] = np.minimum(foot_m, below[:, 2])
+    return (("body", np.concatenate([crest_m, below])),)
+
+
+def project_shapes(camera: Camera, shapes: tuple[tuple[Paint, Array], ...]) -> tuple[Outline, ...]:
+    """Outlines (K, 3) in the landscape as the camera sees them; what lies behind it is cut off."""
+    if not shapes:
+        return ()
+    seen = camera.to_camera(np.concatenate([points for _, points in shapes]))
     drawn: list[Outline] = []
     start = 0
-    for shape in shapes:
-        part = clip_in_front(seen[start : start + len(shape.points)])
-        start += len(shape.points)
+    for paint, points in shapes:
+        part = clip_in_front(seen[start : start + len(points)])
+        start += len(points)
         if len(part) < 3:
             continue
         frame = np.clip(camera.to_frame(part), -_FAR_OUTSIDE, _FAR_OUTSIDE)
-        drawn.append(Outline(points=tuple(map(tuple, frame.round(5).tolist())), paint=shape.paint))
+        drawn.append(Outline(points=tuple(map(tuple, frame.round(6).tolist())), paint=paint))
     return tuple(drawn)

@@ -1,8 +1,9 @@
 """Drawn silhouettes of elements, as cut paper: outlines in the box that an element fills.
 
 Shapes are made from the element's own id, so that a boulder keeps its form while the camera moves.
-Standing shapes lie in the near face of the box (u across 0..1, v up 0..1); lying ones in its foot
-(u across, v away).
+Standing shapes lie in the near face of the box (u across 0..1, v up 0..1), or in a plane a share of
+its depth behind that; lying ones in its foot (u across, v away). The outline that bounds an element
+comes first; what the sun does not reach is drawn over it.
 """
 
 from __future__ import annotations
@@ -15,13 +16,16 @@ from functools import lru_cache
 from itertools import pairwise
 from typing import Literal
 
+from shapely import Polygon, box
+
 from lucid_ridge.core.records import record
 
 SilhouetteKind = Literal[
     "ridge", "hill", "boulder", "boathouse", "wall", "water", "beck", "stones", "meadow", "reeds",
-    "heather", "leaf", "dew", "post", "cloud",
+    "heather", "leaf", "dew", "post", "cloud", "flowers",
 ]  # fmt: skip
 Paint = Literal["body", "opening", "water", "light", "shade"]
+ShadedSide = Literal["", "left", "right", "all"]
 
 Points = tuple[tuple[float, float], ...]
 
@@ -30,10 +34,11 @@ LYING: frozenset[str] = frozenset({"water", "beck", "stones", "meadow"})
 
 @record
 class Shape:
-    """One closed outline in box coordinates and what it is painted with."""
+    """One closed outline in box coordinates, its paint, and the share of the box's depth where it stands."""
 
     points: Points
     paint: Paint = "body"
+    away: float = 0.0
 
 
 def _jagged(rng: random.Random, count: int, low: float, rough: float) -> list[tuple[float, float]]:
@@ -85,15 +90,13 @@ def _boulder(rng: random.Random) -> list[Shape]:
         else (u, v)
         for u, v in corners
     ]
-    shade = (worn[4], worn[5], worn[6], worn[7], worn[8], (0.62, 0.0), (0.56, 0.5))
-    return [Shape(points=tuple(worn)), Shape(points=shade, paint="shade")]
+    return [Shape(points=tuple(worn))]
 
 
 def _boathouse(_: random.Random) -> list[Shape]:
     body: Points = ((0.0, 0.0), (0.0, 0.56), (0.5, 1.0), (1.0, 0.56), (1.0, 0.0))
-    shade: Points = ((0.5, 1.0), (1.0, 0.56), (1.0, 0.0), (0.72, 0.0), (0.72, 0.8))
     door: Points = ((0.18, 0.0), (0.18, 0.36), (0.42, 0.36), (0.42, 0.0))
-    return [Shape(points=body), Shape(points=shade, paint="shade"), Shape(points=door, paint="opening")]
+    return [Shape(points=body), Shape(points=door, paint="opening")]
 
 
 def _wall(rng: random.Random) -> list[Shape]:
@@ -206,14 +209,42 @@ def _cloud(rng: random.Random) -> list[Shape]:
     return [Shape(points=_closed(line), paint="light")]
 
 
+def _flowers(rng: random.Random) -> list[Shape]:
+    shapes: list[Shape] = []
+    for row in range(7):
+        away = 1 - row / 6
+        for i in range(9):
+            u, top = (i + rng.random()) / 9, rng.uniform(0.6, 0.95)
+            stem: Points = ((u - 0.004, 0.0), (u - 0.002, top), (u + 0.002, top), (u + 0.004, 0.0))
+            shapes.append(Shape(points=stem, away=away))
+            shapes.append(Shape(points=_ellipse(u, top, 0.016, 0.09, 9), paint="light", away=away))
+    return shapes
+
+
 _MAKERS: dict[str, Callable[[random.Random], list[Shape]]] = {
     "ridge": _ridge, "hill": _hill, "boulder": _boulder, "boathouse": _boathouse, "wall": _wall,
     "water": _water, "beck": _beck, "stones": _stones, "meadow": _meadow, "reeds": _reeds,
-    "heather": _heather, "leaf": _leaf, "dew": _dew, "post": _post, "cloud": _cloud,
+    "heather": _heather, "leaf": _leaf, "dew": _dew, "post": _post, "cloud": _cloud, "flowers": _flowers,
 }  # fmt: skip
+_SOLID: frozenset[str] = frozenset({"boulder", "boathouse", "wall", "post", "hill", "ridge"})
+# Share of a solid's width that light from the side leaves in shade.
+_SHADED_SHARE = 0.42
+
+
+def _shade(body: Shape, side: ShadedSide) -> list[Shape]:
+    low, high = {"left": (-1.0, _SHADED_SHARE), "right": (1 - _SHADED_SHARE, 2.0), "all": (-1.0, 2.0)}[side]
+    cut = Polygon(body.points).buffer(0).intersection(box(low, -1, high, 2))
+    parts = [cut] if cut.geom_type == "Polygon" else list(getattr(cut, "geoms", ()))
+    return [Shape(points=tuple(p.exterior.coords[:-1]), paint="shade") for p in parts if p.geom_type == "Polygon"]
 
 
 @lru_cache(maxsize=2048)
-def silhouette(kind: SilhouetteKind, seed: str) -> tuple[Shape, ...]:
-    """The outlines of one element, the same for the same *seed* (its id)."""
-    return tuple(_MAKERS[kind](random.Random(zlib.crc32(seed.encode()))))
+def silhouette(kind: SilhouetteKind, seed: str, shaded: ShadedSide = "") -> tuple[Shape, ...]:
+    """The outlines of one element, the same for the same *seed* (its id).
+
+    *shaded* is the side of a solid thing that the sun does not reach, as the camera sees it.
+    """
+    made = _MAKERS[kind](random.Random(zlib.crc32(seed.encode())))
+    if shaded and kind in _SOLID:
+        made[1:1] = _shade(made[0], shaded)
+    return tuple(made)

@@ -6,7 +6,6 @@ and consequences are worked out here.
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 from typing import Annotated, Literal
 
@@ -20,10 +19,23 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
 from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.moves import (
+    Aim,
+    AimToward,
+    Hold,
+    MoveElement,
+    PutElement,
+    SetCrop,
+    SetHeight,
+    StandAt,
+    Step,
+    TurnAim,
+    apply_move,
+)
+from lucid_ridge.core.technique.panorama import SpanPanorama, spanned
 from lucid_ridge.core.technique.scene import (
     BracketSet,
     Composition,
-    Identifier,
     Kit,
     LockName,
     SettingName,
@@ -97,14 +109,6 @@ class SetHandHeld:
 
 
 @record
-class SetHeight:
-    """Raise or lower the camera."""
-
-    kind: Literal["height"] = "height"
-    camera_height_m: Annotated[float, Ge(0), Le(100)]
-
-
-@record
 class SetOffset:
     """Expose brighter or darker than metered."""
 
@@ -130,16 +134,6 @@ class SetLock:
 
 
 @record
-class MoveElement:
-    """Place an element by bearing and distance from the standpoint, facing it."""
-
-    kind: Literal["move_element"] = "move_element"
-    element_id: Identifier
-    bearing_deg: Annotated[float, Ge(-360), Le(360)]
-    distance_m: Annotated[float, Ge(0), Le(100_000)]
-
-
-@record
 class FitToKit:
     """Bring settings into the reach of the body and lens in use, and drop filters not owned."""
 
@@ -147,8 +141,8 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetHeight | SetOffset | ChooseCriterion | SetLock
-    | MoveElement | FitToKit
+    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    | SpanPanorama | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
 _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
@@ -255,24 +249,6 @@ def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
     return replace(composition, settings=settings)
 
 
-def _moved_element(composition: Composition, change: MoveElement) -> Composition:
-    bearing = math.radians(change.bearing_deg)
-    return replace(
-        composition,
-        elements=tuple(
-            replace(
-                e,
-                east_m=_within(composition.east_m + change.distance_m * math.sin(bearing), -1e5, 1e5),
-                north_m=_within(composition.north_m + change.distance_m * math.cos(bearing), -1e5, 1e5),
-                turned_deg=change.bearing_deg,
-            )
-            if e.id == change.element_id
-            else e
-            for e in composition.elements
-        ),
-    )
-
-
 def _fitted(composition: Composition, kit: Kit) -> Composition:
     owned = {f.id for f in kit.filters}
     settings = _with_focal_length(composition.settings, kit, composition.settings.focal_length_mm)
@@ -308,8 +284,6 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():
             return replace(composition, settings=replace(composition.settings, offset_stops=change.stops))
-        case SetHeight():
-            return replace(composition, camera_height_m=change.camera_height_m)
         case SetHandHeld():
             return replace(composition, hand_held=change.on)
         case ChooseCriterion():
@@ -317,10 +291,12 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
         case SetLock():
             others = tuple(name for name in composition.locks if name != change.setting)
             return replace(composition, locks=(*others, change.setting) if change.on else others)
-        case MoveElement():
-            return _moved_element(composition, change)
         case FitToKit():
             return _fitted(composition, kit)
+        case SpanPanorama():
+            return spanned(composition, kit, change)
+        case _:
+            return apply_move(composition, change)
 
 
 def aperture_marks_between(kit: Kit, focal_length_mm: float) -> list[float]:

@@ -9,6 +9,7 @@ from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
 from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.core.technique.panorama import MOST_PANELS, panels
 from lucid_ridge.core.technique.scene import Body, Composition, Kit, Lens, Place, Scene, Support
 
 # A nominal f-number or time is up to a sixth of a stop from its exact value.
@@ -71,10 +72,14 @@ def check_lens(lens: Lens, pointer: str = "") -> list[FieldProblem]:
 
 def check_support(support: Support, pointer: str = "") -> list[FieldProblem]:
     """The reach must not be the wrong way round."""
+    found = []
     if support.highest_m < support.lowest_m:
         message = "The highest reach must not be below the lowest."
-        return [FieldProblem(pointer=f"{pointer}/highest_m", message=message)]
-    return []
+        found.append(FieldProblem(pointer=f"{pointer}/highest_m", message=message))
+    if support.inverted_lowest_m is not None and support.inverted_lowest_m > support.highest_m:
+        message = "Hung upside down the camera must not be higher than the highest reach."
+        found.append(FieldProblem(pointer=f"{pointer}/inverted_lowest_m", message=message))
+    return found
 
 
 def check_kit(kit: Kit, pointer: str = "/kit") -> list[FieldProblem]:
@@ -101,9 +106,33 @@ def _check_instant(instant: datetime, pointer: str) -> list[FieldProblem]:
     return []
 
 
+def _check_panorama(composition: Composition, pointer: str) -> list[FieldProblem]:
+    low, high = composition.panorama.bottom_deg, composition.panorama.top_deg
+    if low is not None and high is not None and high <= low:
+        return [FieldProblem(pointer=f"{pointer}/top_deg", message="The upper edge must lie above the lower one.")]
+    return []
+
+
+def _check_lines(composition: Composition, pointer: str) -> list[FieldProblem]:
+    found = []
+    for i, line in enumerate(composition.stand_lines):
+        if line.from_east_m == line.to_east_m and line.from_north_m == line.to_north_m:
+            message = "A line not to cross needs two different points."
+            found.append(FieldProblem(pointer=f"{pointer}/stand_lines/{i}/to_east_m", message=message))
+    for i, element in enumerate(composition.elements):
+        if len(element.ridgeline) == 1:
+            message = "A ridgeline needs at least two points."
+            found.append(FieldProblem(pointer=f"{pointer}/elements/{i}/ridgeline", message=message))
+    return found
+
+
 def check_composition(composition: Composition, pointer: str = "/composition") -> list[FieldProblem]:
     """What can be judged without the kit: times, and ids that are unique and known."""
     found = _check_instant(composition.moment_utc, f"{pointer}/moment_utc")
+    if composition.panorama.read_at_utc is not None:
+        found += _check_instant(composition.panorama.read_at_utc, f"{pointer}/panorama/read_at_utc")
+    found += _check_panorama(composition, f"{pointer}/panorama")
+    found += _check_lines(composition, pointer)
     ids = [e.id for e in composition.elements]
     if len(set(ids)) < len(ids):
         found.append(
@@ -178,5 +207,8 @@ def check_scene(scene: Scene) -> None:
         *check_composition(scene.composition),
         *_check_settings(scene, "/composition/settings"),
     ]
+    if not found and len(panels(scene.composition, scene.kit.body)) > MOST_PANELS:
+        message = f"That takes over {MOST_PANELS} panels; choose a shorter lens, a smaller span or less overlap."
+        found.append(FieldProblem(pointer="/composition/panorama/to_deg", message=message))
     if found:
         raise SceneError(found)

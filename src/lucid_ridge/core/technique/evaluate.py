@@ -21,15 +21,10 @@ from lucid_ridge.core.technique.reports.exposure import (
     motion_report,
     range_report,
 )
-from lucid_ridge.core.technique.reports.framing import (
-    FramingReport,
-    PlanReport,
-    SectionReport,
-    framing_report,
-    plan_report,
-    section_report,
-)
+from lucid_ridge.core.technique.reports.ground import PlanReport, SectionReport, plan_report, section_report
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
+from lucid_ridge.core.technique.reports.panorama import PanoramaReport, panorama_report
+from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.scene import Composition, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence
 from lucid_ridge.core.technique.state import State, build_state
@@ -49,6 +44,7 @@ class Evaluation:
     separation: tuple[Meeting, ...]
     plan: PlanReport
     section: SectionReport
+    panorama: PanoramaReport | None
     light: LightReport
     depth: DepthReport
     ledger: LedgerReport
@@ -85,6 +81,7 @@ def evaluate(scene: Scene, changes: Iterable[Change] = ()) -> Evaluation:
         separation=separation(state),
         plan=plan_report(state),
         section=section_report(state),
+        panorama=panorama_report(state),
         light=light_report(state),
         depth=depth_report(state),
         ledger=ledger_report(state),

@@ -18,6 +18,7 @@ from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
 from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
+from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import Scene, Settings
 
 PREDICTION_APERTURE = 8.0
@@ -48,8 +49,27 @@ class Exposure:
 
 
 def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
-    """The reading, with the light's change since; or a prediction where there is none."""
+    """The reading, with the light's change since; or a prediction where there is none.
+
+    A panorama with readings is exposed throughout for its brightest one.
+    """
     reading, composition = scene.composition.reading, scene.composition
+    brightest = brightest_reading(composition)
+    if brightest is not None:
+        aperture = composition.settings.aperture_n
+        at = composition.panorama.read_at_utc
+        then = sun_altitude_deg
+        if at is not None:
+            then, _ = sun_at(at.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
+        return Metered(
+            aperture_n=aperture,
+            shutter_s=aperture**2 / 2**brightest.ev100,
+            iso=100.0,
+            ev100=brightest.ev100,
+            predicted=False,
+            element_id=None,
+            light_since_stops=float(stops_between(then, sun_altitude_deg)),
+        )
     if reading is None:
         ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
         return Metered(PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0)

@@ -13,6 +13,7 @@ from annotated_types import Ge, Gt, Le, MaxLen, MinLen
 
 from lucid_ridge.core.figures import Units
 from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.framing.guides import GuideName
 from lucid_ridge.core.framing.silhouettes import SilhouetteKind
 from lucid_ridge.core.motion.travel import WaterLook
 from lucid_ridge.core.optics.criteria import Criterion
@@ -90,12 +91,18 @@ class Lens:
 
 @record
 class Support:
-    """What carries the camera, and the heights of the lens it reaches."""
+    """What carries the camera, and the heights of the lens it reaches.
+
+    ``lowest_m`` and ``highest_m`` are on the legs alone; an extended column adds ``column_m``;
+    ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot.
+    """
 
     name: Name
     kind: SupportKind
     lowest_m: Annotated[float, Ge(0), Le(100)] = 0.0
     highest_m: Annotated[float, Ge(0), Le(100)] = 1.7
+    column_m: Annotated[float, Ge(0), Le(10)] = 0.0
+    inverted_lowest_m: Annotated[float, Ge(0), Le(100)] | None = None
 
 
 @record
@@ -124,12 +131,23 @@ class Reading:
 
 
 @record
-class Element:
-    """One thing in the picture, as an upright box in metres from the place's origin.
+class RidgePoint:
+    """A point of a ridgeline: bearing and level distance from where it was measured, height above 0."""
 
-    ``east_m``, ``north_m`` and ``base_m`` locate the middle of the foot of its near face;
-    ``turned_deg`` is the azimuth in which it runs away from there. ``reading_ev100`` is its spot
-    reading at the time of the meter reading.
+    bearing_deg: Annotated[float, Ge(-360), Le(360)]
+    distance_m: Annotated[float, Gt(0), Le(100_000)]
+    height_m: Metres
+
+
+@record
+class Element:
+    """One thing in the picture, in metres from the place's origin.
+
+    A box: ``east_m``, ``north_m`` and ``base_m`` locate the middle of the foot of its near face;
+    ``turned_deg`` is the azimuth in which it runs away from there. What lies (water, ground) is a
+    patch at the level ``base_m``. With two or more points in ``ridgeline`` it is the curtain below
+    that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
+    ``reading_ev100`` is its spot reading at the time of the meter reading.
     """
 
     id: Identifier
@@ -148,6 +166,46 @@ class Element:
     speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
     reading_ev100: Annotated[float, Ge(-20), Le(30)] | None = None
     holds_detail: bool = True
+    ridgeline: Annotated[tuple[RidgePoint, ...], MaxLen(200)] = ()
+
+
+@record
+class StandLine:
+    """A line not to cross, such as an edge or a fence: stand to its left, facing from its first point to its second."""
+
+    name: Name
+    from_east_m: Metres
+    from_north_m: Metres
+    to_east_m: Metres
+    to_north_m: Metres
+
+
+@record
+class PanelReading:
+    """A spot reading of a panorama, EV at ISO 100, at an azimuth."""
+
+    azimuth_deg: Annotated[float, Ge(-360), Le(720)]
+    ev100: Annotated[float, Ge(-20), Le(30)]
+
+
+@record
+class Panorama:
+    """A picture of several panels, turned about the lens's entrance pupil or near it.
+
+    The span runs clockwise from ``from_deg`` to ``to_deg``. Without heights there is one row at the
+    composition's pitch. ``pupil_offset_mm`` is how far the entrance pupil lies from the turning axis.
+    ``read_at_utc`` is when the readings were taken, None for the moment itself.
+    """
+
+    on: bool = False
+    from_deg: Annotated[float, Ge(0), Le(360)] = 0.0
+    to_deg: Annotated[float, Ge(0), Le(360)] = 90.0
+    bottom_deg: Annotated[float, Ge(-89), Le(89)] | None = None
+    top_deg: Annotated[float, Ge(-89), Le(89)] | None = None
+    overlap: Annotated[float, Ge(0.1), Le(0.8)] = 1 / 3
+    pupil_offset_mm: Annotated[float, Ge(0), Le(1000)] = 0.0
+    readings: Annotated[tuple[PanelReading, ...], MaxLen(60)] = ()
+    read_at_utc: datetime | None = None
 
 
 @record
@@ -206,6 +264,9 @@ class Composition:
     roll_deg: Annotated[float, Ge(-45), Le(45)] = 0.0
     orientation: Orientation = "level"
     crop: Crop = Crop()
+    guide: GuideName = "thirds"
+    stand_lines: Annotated[tuple[StandLine, ...], MaxLen(12)] = ()
+    panorama: Panorama = Panorama()
     hand_held: bool = False
     cloud_stops: Annotated[float, Ge(0), Le(12)] = 0.0
     elements: Annotated[tuple[Element, ...], MaxLen(500)] = ()

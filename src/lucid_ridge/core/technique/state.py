@@ -13,42 +13,25 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.framing.boxes import box_corners, visible_depths
-from lucid_ridge.core.framing.camera import Camera, earth_drop_m, field_of_view_deg
-from lucid_ridge.core.framing.outlines import Outline, outlines
+from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
+from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
 from lucid_ridge.core.optics.criteria import blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, hyperfocal_m
 from lucid_ridge.core.optics.focus_schools import FocusSchool, balanced_focus_m, third_in_m
 from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slice_at
-from lucid_ridge.core.optics.thin_lens import image_distance_mm, working_f_number
+from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
 from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
-from lucid_ridge.core.technique.scene import Element, Scene
+from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
+from lucid_ridge.core.technique.scene import Scene
 
 Array = NDArray[np.float64]
 
 FARTHEST_FOCUSED_M = 1e7
 """Stands for infinity where a finite number is needed."""
-
-
-@dataclass(frozen=True)
-class Geometry:
-    """Camera and boxes. Arrays are by element in the scene's order; depths NaN out of frame."""
-
-    camera: Camera
-    corners_m: Array
-    near_m: Array
-    far_m: Array
-    middle_y: Array
-    _drawn: dict[int, tuple[Outline, ...]] = field(default_factory=dict, compare=False, repr=False)
-
-    def outlines(self, index: int, element: Element) -> tuple[Outline, ...]:
-        """Projected silhouette of the element at *index*; drawn once for view and separation."""
-        if index not in self._drawn:
-            self._drawn[index] = outlines(self.camera, element.silhouette, element.id, self.corners_m[index])
-        return self._drawn[index]
+CLOUD_WITHOUT_SHADOWS = 2.0
 
 
 @dataclass(frozen=True)
@@ -86,18 +69,24 @@ class Range:
 
 @dataclass(frozen=True)
 class State:
-    """A scene with everything that follows from it. ``scene`` carries the closed settings."""
+    """A scene with everything that follows from it. ``scene`` carries the closed settings.
+
+    ``shading`` is azimuth and refracted altitude of a sun that casts shadows, None where there is none.
+    """
 
     scene: Scene
     unix_s: float
     sun_altitude_deg: float
     sun_azimuth_deg: float
+    shading: tuple[float, float] | None
     geometry: Geometry
     exposure: Exposure
     depth: Depth
     range: Range
     equivalent_mm: float
     hand_held_limit_s: float
+    shadows: dict[int, Array | None] = field(default_factory=dict, compare=False, repr=False)
+    """Cast shadows by element, once they are asked for."""
     tried: dict[Hashable, State] = field(default_factory=dict, compare=False, repr=False)
     """States that changes of this one led to, by the changes."""
 
@@ -110,55 +99,6 @@ class State:
     def offsets(self) -> tuple[float, ...]:
         """Exposure offsets of the frames at one focus, stops."""
         return self.range.bracket.offsets_stops if self.range.bracket else (0.0,)
-
-
-def _frame_sides(scene: Scene) -> tuple[float, float]:
-    body = scene.kit.body
-    sides = (body.sensor_width_mm, body.sensor_height_mm)
-    long, short = max(sides), min(sides)
-    return (short, long) if scene.composition.orientation == "upright" else (long, short)
-
-
-def focus_distance(scene: Scene) -> float:
-    """Focus in metres from the lens, infinity as inf."""
-    focus = scene.composition.settings.focus_m
-    return math.inf if focus is None else focus
-
-
-def _camera(scene: Scene) -> Camera:
-    composition = scene.composition
-    width, height = _frame_sides(scene)
-    image = float(image_distance_mm(composition.settings.focal_length_mm, focus_distance(scene)))
-    return Camera(
-        position_m=(
-            composition.east_m,
-            composition.north_m,
-            composition.ground_m + composition.camera_height_m,
-        ),
-        azimuth_deg=composition.azimuth_deg,
-        pitch_deg=composition.pitch_deg,
-        roll_deg=composition.roll_deg,
-        image_distance_mm=image,
-        frame_width_mm=width,
-        frame_height_mm=height,
-    )
-
-
-def _geometry(scene: Scene) -> Geometry:
-    camera, elements = _camera(scene), scene.composition.elements
-    if not elements:
-        none = np.empty(0)
-        return Geometry(camera, np.empty((0, 8, 3)), none, none, none)
-    table = np.array(
-        [[e.east_m, e.north_m, e.base_m, e.turned_deg, e.width_m, e.depth_m, e.height_m] for e in elements]
-    )
-    foot = table[:, :3]
-    away = np.hypot(foot[:, 0] - camera.position_m[0], foot[:, 1] - camera.position_m[1])
-    foot = foot - np.stack([np.zeros_like(away), np.zeros_like(away), earth_drop_m(away)], axis=1)
-    corners = box_corners(foot, table[:, 3], table[:, 4], table[:, 5], table[:, 6])
-    near, far = visible_depths(camera, corners)
-    middle = camera.project(corners[:, :4].mean(axis=1))[:, 1]
-    return Geometry(camera, corners, near, far, np.clip(np.nan_to_num(middle, nan=0.5), 0.0, 1.0))
 
 
 def _critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:
@@ -298,6 +238,15 @@ def _same_geometry(scene: Scene, other: Scene) -> bool:
     )
 
 
+def _shading_sun(scene: Scene, azimuth_deg: float, altitude_deg: float) -> tuple[float, float] | None:
+    """Azimuth and refracted altitude of a sun that casts shadows; None where it is down or behind cloud.
+
+    Two stops of cloud take the shadows away (common practice).
+    """
+    seen = altitude_deg + float(refraction_deg(altitude_deg, pressure_hpa(scene.place.elevation_m)))
+    return (azimuth_deg, seen) if seen > 0 and scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS else None
+
+
 def build_state(scene: Scene, earlier: State | None = None) -> State:
     """Everything that follows from a checked scene.
 
@@ -307,7 +256,8 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
     composition, body = scene.composition, scene.kit.body
     unix_s = min(composition.moment_utc.timestamp(), LAST_UNIX)
     altitude, azimuth = sun_at(unix_s, scene.place.latitude_deg, scene.place.longitude_deg)
-    geometry = earlier.geometry if earlier and _same_geometry(scene, earlier.scene) else _geometry(scene)
+    sun = _shading_sun(scene, azimuth, altitude)
+    geometry = earlier.geometry if earlier and _same_geometry(scene, earlier.scene) else build_geometry(scene, sun)
     same_light = (
         earlier is not None
         and earlier.unix_s == unix_s
@@ -332,6 +282,7 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
         unix_s=unix_s,
         sun_altitude_deg=altitude,
         sun_azimuth_deg=azimuth,
+        shading=sun,
         geometry=geometry,
         exposure=exposure,
         depth=_depth(scene, geometry),

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence
 from lucid_ridge.core.technique.explain.parts import Explanation
-from lucid_ridge.core.technique.explain.seeing import framing, light
+from lucid_ridge.core.technique.explain.seeing import framing, light, panorama
 from lucid_ridge.core.technique.explain.sharpness import depth
 from lucid_ridge.core.technique.state import State
 
@@ -16,6 +16,7 @@ __all__ = ["Explanation", "explain"]
 _BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
     "framing": framing,
     "light": light,
+    "panorama": panorama,
     "depth": depth,
     "exposure": exposure,
     "range": range,

@@ -20,7 +20,8 @@ from lucid_ridge.core.optics.slices import Slice, gaps
 from lucid_ridge.core.optics.thin_lens import image_distance_mm, nearest_subject_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
-from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State, focus_distance, school_focus_m
+from lucid_ridge.core.technique.geometry import focus_distance
+from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State, school_focus_m
 
 _TICK_ROOM = 0.065
 

@@ -1,0 +1,46 @@
+"""Areas in the frame: what an element covers, what hides it, what is left of sky.
+
+Areas are polygons in frame heights (x scaled by the frame's aspect), so that they measure alike in
+both directions. The polygon arithmetic is Shapely's.
+"""
+
+from __future__ import annotations
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from lucid_ridge.core.framing.outlines import Outline
+
+NOTHING: BaseGeometry = shapely.Polygon()
+
+
+def area_covered(drawn: tuple[Outline, ...], aspect: float) -> BaseGeometry:
+    """What an element's outlines cover together; empty where nothing of it is in front of the lens."""
+    parts = [shapely.Polygon([(x * aspect, y) for x, y in o.points]) for o in drawn if o.paint != "shade"]
+    if not parts:
+        return NOTHING
+    return shapely.union_all([part if part.is_valid else part.buffer(0) for part in parts])
+
+
+def picture_area(crop: tuple[float, float, float, float], aspect: float) -> BaseGeometry:
+    """The picture after the crop."""
+    left, top, width, height = crop
+    return shapely.box(left * aspect, top, (left + width) * aspect, top + height)
+
+
+def above_horizon(horizon: tuple[float, float] | None, aspect: float, pitch_deg: float) -> BaseGeometry:
+    """The half of the frame above the level horizon; all or none of it where the horizon is out of frame."""
+    if horizon is None:
+        return shapely.box(0, 0, aspect, 1) if pitch_deg > 0 else NOTHING
+    left, right = horizon
+    return shapely.Polygon([(0, -9), (aspect, -9), (aspect, right), (0, left)])
+
+
+def polygons(area: BaseGeometry, aspect: float) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """The outer rings of an area, back in normalised frame coordinates."""
+    parts = getattr(area, "geoms", (area,))
+    return tuple(
+        tuple((round(x / aspect, 6), round(y, 6)) for x, y in part.exterior.coords[:-1])
+        for part in parts
+        if part.geom_type == "Polygon" and not part.is_empty
+    )

@@ -1,0 +1,196 @@
+"""Camera and elements of a scene in the landscape, and what each covers in the frame."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from lucid_ridge.core.framing.areas import area_covered
+from lucid_ridge.core.framing.boxes import box_corners, visible_depths
+from lucid_ridge.core.framing.camera import Camera, earth_drop_m
+from lucid_ridge.core.framing.crop import crop_rectangle
+from lucid_ridge.core.framing.outlines import Outline, curtain, project_shapes, shapes_in_space
+from lucid_ridge.core.framing.reflection import mirrored
+from lucid_ridge.core.framing.shadows import shaded_side
+from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
+from lucid_ridge.core.optics.thin_lens import image_distance_mm
+from lucid_ridge.core.technique.panorama import panel_cameras
+from lucid_ridge.core.technique.scene import Element, Scene
+
+Array = NDArray[np.float64]
+
+# A ridgeline's curtain is given this depth, so that it counts as a solid.
+_CURTAIN_M = 1e-3
+
+
+@dataclass(frozen=True)
+class Geometry:
+    """Camera and elements. Arrays are by element in the scene's order; depths NaN out of every frame.
+
+    ``corners_m`` (N, 8, 3) bounds each element; ``middle_m`` (N, 2) is the point that its bearing and
+    distance are told of; ``crests`` holds the ridgelines' points (K, 3), None for boxes.
+    """
+
+    camera: Camera
+    aspect: float
+    crop: tuple[float, float, float, float]
+    elements: tuple[Element, ...]
+    corners_m: Array
+    crests: tuple[Array | None, ...]
+    middle_m: Array
+    near_m: Array
+    far_m: Array
+    middle_y: Array
+    shaded: tuple[ShadedSide, ...]
+    _shapes: dict[int, tuple[tuple[Paint, Array], ...]] = field(default_factory=dict, compare=False, repr=False)
+    _drawn: dict[int, tuple[Outline, ...]] = field(default_factory=dict, compare=False, repr=False)
+    _areas: dict[int, BaseGeometry] = field(default_factory=dict, compare=False, repr=False)
+
+    def seen(self, index: int) -> bool:
+        """Whether any of an element is in the frame."""
+        return not math.isnan(self.near_m[index])
+
+    def away(self, index: int) -> tuple[float, float]:
+        """Level distance and bearing of an element from the standpoint."""
+        east, north = self.middle_m[index] - np.asarray(self.camera.position_m[:2])
+        return math.hypot(east, north), math.degrees(math.atan2(east, north)) % 360
+
+    def shapes(self, index: int) -> tuple[tuple[Paint, Array], ...]:
+        """Outlines of an element in the landscape, each point lowered by the Earth's curvature."""
+        if index not in self._shapes:
+            crest, element = self.crests[index], self.elements[index]
+            if crest is not None:
+                self._shapes[index] = curtain(crest, element.base_m)
+            else:
+                flat = self.corners_m[index].copy()
+                drops = earth_drop_m(np.hypot(*(flat[:, :2] - np.asarray(self.camera.position_m[:2])).T))
+                flat[:, 2] -= drops - drops[:2].mean()
+                self._shapes[index] = shapes_in_space(element.silhouette, element.id, flat, self.shaded[index])
+        return self._shapes[index]
+
+    def outlines(self, index: int) -> tuple[Outline, ...]:
+        """Projected silhouette of an element; drawn once for view, separation and areas."""
+        if index not in self._drawn:
+            self._drawn[index] = project_shapes(self.camera, self.shapes(index))
+        return self._drawn[index]
+
+    def area(self, index: int) -> BaseGeometry:
+        """What an element covers, in frame heights, whether or not something hides it."""
+        if index not in self._areas:
+            self._areas[index] = area_covered(self.outlines(index), self.aspect)
+        return self._areas[index]
+
+    def mirror(self, index: int, level_m: float) -> tuple[Outline, ...]:
+        """Projected mirror image of an element in level water."""
+        return project_shapes(self.camera, mirrored(self.shapes(index), level_m, self.camera.position_m))
+
+    def far_to_near(self) -> list[int]:
+        """Elements in the order of painting: what lies counts by its far end, so that others stand on it."""
+        away = [self.away(i)[0] for i in range(len(self.elements))]
+        lying = [e.depth_m if e.silhouette in LYING else 0.0 for e in self.elements]
+        return sorted(range(len(self.elements)), key=lambda i: -(away[i] + lying[i]))
+
+
+def frame_sides(scene: Scene) -> tuple[float, float]:
+    """Width and height of the frame as held, mm."""
+    body = scene.kit.body
+    sides = (body.sensor_width_mm, body.sensor_height_mm)
+    long, short = max(sides), min(sides)
+    return (short, long) if scene.composition.orientation == "upright" else (long, short)
+
+
+def focus_distance(scene: Scene) -> float:
+    """Focus in metres from the lens, infinity as inf."""
+    focus = scene.composition.settings.focus_m
+    return math.inf if focus is None else focus
+
+
+def scene_camera(scene: Scene) -> Camera:
+    """The camera of a scene; focused close it takes in less."""
+    composition = scene.composition
+    width, height = frame_sides(scene)
+    return Camera(
+        position_m=(
+            composition.east_m,
+            composition.north_m,
+            composition.ground_m + composition.camera_height_m,
+        ),
+        azimuth_deg=composition.azimuth_deg,
+        pitch_deg=composition.pitch_deg,
+        roll_deg=composition.roll_deg,
+        image_distance_mm=float(image_distance_mm(composition.settings.focal_length_mm, focus_distance(scene))),
+        frame_width_mm=width,
+        frame_height_mm=height,
+    )
+
+
+def crest_m(element: Element, camera: Camera) -> Array | None:
+    """Points (K, 3) of a ridgeline in east-north-up, lowered by the Earth's curvature; None for a box."""
+    if len(element.ridgeline) < 2:
+        return None
+    table = np.array([(p.bearing_deg, p.distance_m, p.height_m) for p in element.ridgeline], dtype=float)
+    bearing = np.radians(table[:, 0])
+    east = element.east_m + table[:, 1] * np.sin(bearing)
+    north = element.north_m + table[:, 1] * np.cos(bearing)
+    drop = earth_drop_m(np.hypot(east - camera.position_m[0], north - camera.position_m[1]))
+    return np.stack([east, north, table[:, 2] - drop], axis=1)
+
+
+def _segments(crest: Array, foot_m: float) -> Array:
+    """Each stretch of a ridgeline as a thin upright box, (K - 1, 8, 3)."""
+    start, end = crest[:-1], crest[1:]
+    along = end[:, :2] - start[:, :2]
+    length = np.hypot(along[:, 0], along[:, 1])
+    top = np.maximum(start[:, 2], end[:, 2])
+    low = np.minimum(foot_m, np.minimum(start[:, 2], end[:, 2]))
+    middle = np.column_stack([(start[:, :2] + end[:, :2]) / 2, low])
+    turned = np.degrees(np.arctan2(along[:, 0], along[:, 1])) - 90
+    return box_corners(middle, turned, length, np.full(len(length), _CURTAIN_M), top - low)
+
+
+def _depths_in_any(cameras: list[Camera], corners: Array) -> tuple[Array, Array]:
+    """Least and greatest depth of each box over the frames of a panorama, or in the one frame there is."""
+    spans = [visible_depths(camera, corners) for camera in cameras]
+    near = np.fmin.reduce([near for near, _ in spans])
+    far = np.fmax.reduce([far for _, far in spans])
+    return near, far
+
+
+def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geometry:
+    """Camera and elements of a scene. *sun* is azimuth and altitude where it casts shade."""
+    camera, elements = scene_camera(scene), scene.composition.elements
+    aspect = camera.frame_width_mm / camera.frame_height_mm
+    crop = crop_rectangle(scene.composition.crop, aspect)
+    if not elements:
+        none = np.empty(0)
+        return Geometry(camera, aspect, crop, (), np.empty((0, 8, 3)), (), np.empty((0, 2)), none, none, none, ())
+    table = np.array(
+        [[e.east_m, e.north_m, e.base_m, e.turned_deg, e.width_m, e.depth_m, e.height_m] for e in elements],
+        dtype=float,
+    )
+    foot = table[:, :3].copy()
+    foot[:, 2] -= earth_drop_m(np.hypot(foot[:, 0] - camera.position_m[0], foot[:, 1] - camera.position_m[1]))
+    corners = box_corners(foot, table[:, 3], table[:, 4], table[:, 5], table[:, 6])
+    cameras = panel_cameras(scene.composition, scene.kit.body, camera)
+    near, far = _depths_in_any(cameras, corners)
+    middle = foot[:, :2].copy()
+    low = corners[:, :4].mean(axis=1)
+    crests = tuple(crest_m(e, camera) for e in elements)
+    for i, crest in enumerate(crests):
+        if crest is None:
+            continue
+        stretches = _segments(crest, elements[i].base_m)
+        nears, fars = _depths_in_any(cameras, stretches)
+        seen = ~np.isnan(nears)
+        near[i], far[i] = (nears[seen].min(), fars[seen].max()) if seen.any() else (np.nan, np.nan)
+        middle[i] = crest[len(crest) // 2, :2]
+        low[i] = crest.mean(axis=0)
+        corners[i] = stretches[len(stretches) // 2]
+    middle_y = np.clip(np.nan_to_num(camera.project(low)[:, 1], nan=0.5), 0.0, 1.0)
+    bearings = np.degrees(np.arctan2(middle[:, 0] - camera.position_m[0], middle[:, 1] - camera.position_m[1]))
+    shaded: tuple[ShadedSide, ...] = tuple(shaded_side(sun[0], bearing) if sun else "" for bearing in bearings.tolist())
+    return Geometry(camera, aspect, crop, elements, corners, crests, middle, near, far, middle_y, shaded)

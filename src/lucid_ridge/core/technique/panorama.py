@@ -1,0 +1,138 @@
+"""The panels of a composition: which way each points, and which is the brightest."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Ge, Le, MaxLen, MinLen
+from numpy.typing import NDArray
+
+from lucid_ridge.core.framing.boxes import box_corners
+from lucid_ridge.core.framing.camera import Camera, field_of_view_deg
+from lucid_ridge.core.framing.panels import panel_centres, panel_count, span_deg
+from lucid_ridge.core.optics.thin_lens import image_distance_mm
+from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.scene import Body, Composition, Element, Identifier, Kit, PanelReading
+
+Array = NDArray[np.float64]
+
+MOST_PANELS = 200
+
+
+@record
+class SpanPanorama:
+    """Make a panorama that takes in these elements, with a margin around them."""
+
+    kind: Literal["span"] = "span"
+    element_ids: Annotated[tuple[Identifier, ...], MinLen(1), MaxLen(500)]
+    margin_deg: Annotated[float, Ge(0), Le(45)] = 3.0
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One panel: number in shooting order, row from the top and column from the left, and its aim."""
+
+    number: int
+    row: int
+    column: int
+    azimuth_deg: float
+    pitch_deg: float
+
+
+def frame_views_deg(composition: Composition, body: Body) -> tuple[float, float]:
+    """What one panel takes in across and up, degrees."""
+    sides = sorted((body.sensor_width_mm, body.sensor_height_mm))
+    width, height = sides if composition.orientation == "upright" else sides[::-1]
+    focus = composition.settings.focus_m
+    image = float(image_distance_mm(composition.settings.focal_length_mm, math.inf if focus is None else focus))
+    return float(field_of_view_deg(width, image)), float(field_of_view_deg(height, image))
+
+
+def rows_deg(composition: Composition, body: Body) -> tuple[float, ...]:
+    """Pitch of each row, the uppermost first."""
+    panorama = composition.panorama
+    _, tall = frame_views_deg(composition, body)
+    low, high = panorama.bottom_deg, panorama.top_deg
+    if low is None or high is None or high - low <= tall:
+        middle = composition.pitch_deg if low is None or high is None else (low + high) / 2
+        return (middle,)
+    count = panel_count(high - low, tall, panorama.overlap)
+    return panel_centres(low, high - low, tall, count)[::-1]
+
+
+def panels(composition: Composition, body: Body) -> tuple[Panel, ...]:
+    """Every panel in shooting order: row by row from the top, to and fro. None when switched off."""
+    panorama = composition.panorama
+    if not panorama.on:
+        return ()
+    wide, _ = frame_views_deg(composition, body)
+    span = span_deg(panorama.from_deg, panorama.to_deg)
+    count = panel_count(span, wide, panorama.overlap)
+    centres = panel_centres(panorama.from_deg, span, wide, count)
+    found: list[Panel] = []
+    for row, pitch in enumerate(rows_deg(composition, body)):
+        columns = range(count) if row % 2 == 0 else reversed(range(count))
+        found += [Panel(len(found) + i + 1, row, c, centres[c] % 360, pitch) for i, c in enumerate(columns)]
+    return tuple(found)
+
+
+def panel_cameras(composition: Composition, body: Body, camera: Camera) -> list[Camera]:
+    """The camera turned to each panel; the camera alone where there is no panorama."""
+    turned = [
+        replace(camera, azimuth_deg=one.azimuth_deg, pitch_deg=one.pitch_deg)
+        for one in panels(composition, body)[:MOST_PANELS]
+    ]
+    return turned or [camera]
+
+
+def brightest_reading(composition: Composition) -> PanelReading | None:
+    """The brightest reading of the panorama; None without one."""
+    panorama = composition.panorama
+    return max(panorama.readings, key=lambda r: r.ev100, default=None) if panorama.on else None
+
+
+def _directions(element: Element, composition: Composition) -> tuple[Array, Array]:
+    """Bearings and altitudes of an element's corners from the lens, degrees."""
+    if len(element.ridgeline) >= 2:
+        table = np.array([(p.bearing_deg, p.distance_m, p.height_m) for p in element.ridgeline], dtype=float)
+        bearing = np.radians(table[:, 0])
+        east, north = element.east_m + table[:, 1] * np.sin(bearing), element.north_m + table[:, 1] * np.cos(bearing)
+        points = np.column_stack([east, north, table[:, 2]])
+    else:
+        arrays = [
+            np.array([float(v)]) for v in (element.turned_deg, element.width_m, element.depth_m, element.height_m)
+        ]
+        points = box_corners(np.array([[element.east_m, element.north_m, element.base_m]], dtype=float), *arrays)[0]
+    lens = np.array([composition.east_m, composition.north_m, composition.ground_m + composition.camera_height_m])
+    offset = points - lens
+    away = np.hypot(offset[:, 0], offset[:, 1])
+    return np.degrees(np.arctan2(offset[:, 0], offset[:, 1])), np.degrees(np.arctan2(offset[:, 2], away))
+
+
+def spanned(composition: Composition, kit: Kit, change: SpanPanorama) -> Composition:
+    """The composition with its panorama set to take in the elements; more rows where one is not tall enough."""
+    chosen = [e for e in composition.elements if e.id in change.element_ids]
+    if not chosen:
+        return composition
+    directions = [_directions(e, composition) for e in chosen]
+    bearings = np.radians(np.concatenate([b for b, _ in directions]))
+    middle = math.degrees(math.atan2(float(np.sin(bearings).mean()), float(np.cos(bearings).mean())))
+    relative = (np.degrees(bearings) - middle + 180) % 360 - 180
+    first, last = float(relative.min()) - change.margin_deg, float(relative.max()) + change.margin_deg
+    altitudes = np.concatenate([a for _, a in directions])
+    low, high = float(altitudes.min()) - change.margin_deg, float(altitudes.max()) + change.margin_deg
+    _, tall = frame_views_deg(composition, kit.body)
+    fits = high - low <= tall
+    full = last - first >= 359
+    panorama = replace(
+        composition.panorama,
+        on=True,
+        from_deg=round((middle + first) % 360, 1),
+        to_deg=round((middle + (first if full else last)) % 360, 1),
+        bottom_deg=None if fits else round(max(low, -89.0), 1),
+        top_deg=None if fits else round(min(high, 89.0), 1),
+    )
+    return replace(composition, panorama=panorama)
