@@ -94,7 +94,7 @@ def main() -> None:
     line("evaluate in the core", core, "a day of direct Skyfield calls alone", direct, "")
     with_json, _ = milliseconds(lambda: TOPICS["evaluate"].answer.dump_json(evaluate(TARN_SCENE)), 100)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory() as folder:
-        server = start_server(databases.fresh(), 18420, Path(folder) / "log")
+        server = start_server(databases.fresh(), 18420, Path(folder) / "log", Path(folder) / "files")
         try:
             median, late, empty = over_http(18420)
         finally:

@@ -114,7 +114,7 @@ def main() -> None:
     """Make them all."""
     OUT.mkdir(parents=True, exist_ok=True)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
-        server = start_server(databases.fresh(demo=True), 18440, Path(folder) / "log")
+        server = start_server(databases.fresh(demo=True), 18440, Path(folder) / "log", Path(folder) / "files")
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in [*FLAGS, f"--user-data-dir={folder}/profile"]:

@@ -12,8 +12,8 @@ from lucid_ridge.calc.topics import TOPICS
 
 
 @pytest.fixture
-def app(databases):
-    made = create_app(Configuration(databases.fresh(demo=False)))
+def app(databases, tmp_path_factory):
+    made = create_app(Configuration(databases.fresh(demo=False), tmp_path_factory.mktemp("files")))
     yield made
     made.extensions["database"].dispose()
 

@@ -23,12 +23,14 @@ def test_a_mend_sent_back_removes_its_tension(client):
         assert tension["kind"] not in {t["kind"] for t in mended.json["tensions"]}
 
 
-def test_two_elements_are_parted_or_it_says_why(client):
-    body = {"scene": example_scene(), "element_id": "boathouse", "other_id": "far-shore"}
-    answer = client.post("/api/part", json=body).json
-    assert (answer["change"] is None) == bool(answer["why_not"])
-    lost = client.post("/api/part", json=body | {"other_id": "nobody"})
-    assert (lost.status_code, lost.json["errors"][0]["pointer"]) == (422, "/other_id")
+def test_a_wish_is_granted_or_it_says_why(client):
+    wish = {"kind": "part", "element_id": "boathouse", "other_id": "far-shore"}
+    answer = client.post("/api/solve", json={"scene": example_scene(), "wish": wish}).json
+    assert bool(answer["changes"]) != bool(answer["why_not"])
+    assert (answer["picture"] is None) == bool(answer["why_not"])
+    unknown = client.post("/api/solve", json={"scene": example_scene(), "wish": wish | {"other_id": "nobody"}})
+    assert unknown.status_code == 422
+    assert unknown.json["errors"][0]["pointer"] == "/wish/other_id"
 
 
 def test_explain_tells_formula_inputs_and_source(client):
@@ -82,7 +84,7 @@ def test_the_built_page_is_served_for_every_screen(tmp_path):
     (tmp_path / "assets").mkdir()
     (tmp_path / "assets" / "a.js").write_text("1")
     (tmp_path.parent / "secret.txt").write_text("no")
-    client = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none", tmp_path)).test_client()
+    client = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none", web_folder=tmp_path)).test_client()
     with client.get("/compositions/1234") as page:
         assert b"page" in page.data
     with client.get("/assets/a.js") as script:

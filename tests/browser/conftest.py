@@ -138,7 +138,7 @@ def server(databases) -> Iterator[str]:
     """The real server with the demo; its address."""
     with tempfile.TemporaryDirectory() as folder:
         port = _listening_port(18430)
-        process = start_server(databases.fresh(demo=True), port, Path(folder) / "log")
+        process = start_server(databases.fresh(demo=True), port, Path(folder) / "log", Path(folder) / "files")
         yield f"http://127.0.0.1:{port}"
         stop_server(process)
 
@@ -148,7 +148,7 @@ def empty_server(databases) -> Iterator[str]:
     """The real server with nothing in it."""
     with tempfile.TemporaryDirectory() as folder:
         port = _listening_port(18431)
-        process = start_server(databases.fresh(demo=False), port, Path(folder) / "log")
+        process = start_server(databases.fresh(demo=False), port, Path(folder) / "log", Path(folder) / "files")
         yield f"http://127.0.0.1:{port}"
         stop_server(process)
 

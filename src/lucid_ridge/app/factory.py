@@ -18,7 +18,10 @@ from lucid_ridge.app.evaluation.routes import blueprint as evaluation
 from lucid_ridge.app.field.routes import blueprint as field
 from lucid_ridge.app.kit.routes import blueprint as kit
 from lucid_ridge.app.logbook.routes import blueprint as logbook
+from lucid_ridge.app.photographs.pictures import ENDINGS
+from lucid_ridge.app.photographs.routes import blueprint as photographs
 from lucid_ridge.app.places.routes import blueprint as places
+from lucid_ridge.app.variants.routes import blueprint as variants
 from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
 
 LARGEST_REQUEST = 4 * 1024 * 1024
@@ -27,9 +30,10 @@ LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
 
 @dataclass(frozen=True)
 class Configuration:
-    """What a deployment decides."""
+    """What a deployment decides. Without a files folder no photograph can be attached."""
 
     database_url: str
+    files_folder: Path | None = None
     web_folder: Path | None = None
 
 
@@ -43,6 +47,8 @@ def _guard() -> None:
     origin = request.headers.get("Origin")
     if origin is not None and urlsplit(origin).netloc != request.host:
         raise Forbidden("Writes from another site's pages are refused.")
+    if request.mimetype in ENDINGS and "/photographs/" in request.path:
+        return
     if request.get_data() and request.mimetype != "application/json":
         raise UnsupportedMediaType("Send JSON, with Content-Type: application/json.")
 
@@ -69,10 +75,11 @@ def create_app(configuration: Configuration) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.extensions["database"] = Database(configuration.database_url)
+    app.extensions["files_folder"] = configuration.files_folder
     problems.register(app)
     app.before_request(_guard)
     app.after_request(_harden)
-    for blueprint in (kit, places, compositions, evaluation, field, logbook):
+    for blueprint in (kit, places, compositions, variants, photographs, evaluation, field, logbook):
         app.register_api(blueprint)
 
     @app.route("/api/openapi.json")

@@ -5,6 +5,18 @@ from lucid_ridge.app.database import Base, Photographer
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.variants.tables import VariantRow
 
-__all__ = ["Base", "CompositionRow", "KitItem", "Photographer", "PlaceRow", "SequenceRow", "Take"]
+__all__ = [
+    "Base",
+    "CompositionRow",
+    "KitItem",
+    "PhotographRow",
+    "Photographer",
+    "PlaceRow",
+    "SequenceRow",
+    "Take",
+    "VariantRow",
+]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from sqlalchemy import func, select
@@ -36,12 +37,12 @@ def ensure_photographer(database_url: str) -> None:
             session.add(Photographer(id=LOCAL_PHOTOGRAPHER, name="Local photographer"))
 
 
-def load_demo(database_url: str) -> bool:
+def load_demo(database_url: str, files_folder: Path | None = None) -> bool:
     """Load the demo unless there are places already; whether it was loaded."""
     with _short(database_url) as session:
         if session.scalar(select(func.count()).select_from(PlaceRow)):
             return False
     from lucid_ridge.demo.valley import load_valley
 
-    load_valley(database_url)
+    load_valley(database_url, files_folder)
     return True

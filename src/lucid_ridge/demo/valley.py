@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 from lucid_ridge.app.compositions import operations as compositions
 from lucid_ridge.app.compositions.schemas import CompositionNew
@@ -134,9 +135,9 @@ def _load_take(number: int, take: DemoTake) -> None:
     )
 
 
-def load_valley(database_url: str) -> None:
+def load_valley(database_url: str, files_folder: Path | None = None) -> None:
     """Kit, places, compositions and takes."""
-    app = create_app(Configuration(database_url))
+    app = create_app(Configuration(database_url, files_folder))
     try:
         with app.app_context():
             _load_kit()

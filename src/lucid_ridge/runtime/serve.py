@@ -33,10 +33,12 @@ def _listening_port(wanted: int) -> int:
         return int(probe.getsockname()[1])
 
 
-def start_server(database_url: str, port: int, log: Path, prepare: Prepare = "nothing") -> subprocess.Popen[bytes]:
+def start_server(
+    database_url: str, port: int, log: Path, files: Path, prepare: Prepare = "nothing"
+) -> subprocess.Popen[bytes]:
     """Start gunicorn on loopback and wait until it answers.
 
-    *prepare* says what the server does with its database first: nothing, migrate it, or migrate it
+    *files* is the folder for files that people attach. *prepare* says what the server does with its database first: nothing, migrate it, or migrate it
     and load the demo into it where it is empty.
 
     Raises
@@ -47,6 +49,7 @@ def start_server(database_url: str, port: int, log: Path, prepare: Prepare = "no
     """
     environment = os.environ | {
         "LUCID_RIDGE_DATABASE_URL": database_url,
+        "LUCID_RIDGE_FILES": str(files),
         "LUCID_RIDGE_PREPARE": prepare,
         "PYTHONTZPATH": "",
     }
@@ -89,13 +92,14 @@ def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
 
     signal.signal(signal.SIGTERM, leave)
     signal.signal(signal.SIGHUP, leave)
-    cluster = Cluster(STATE / ("empty" if empty else "demo"))
+    kept = "empty" if empty else "demo"
+    cluster = Cluster(STATE / kept)
     server: subprocess.Popen[bytes] | None = None
     try:
         cluster.start()
         chosen = _listening_port(port)
         prepare: Prepare = "migrate" if empty else "demo"
-        server = start_server(cluster.url(), chosen, STATE / "server.log", prepare)
+        server = start_server(cluster.url(), chosen, STATE / "server.log", STATE / f"{kept}-files", prepare)
         print(f"Lucid Ridge is ready: http://127.0.0.1:{chosen}/   (Ctrl-C stops it)", flush=True)
         server.wait()
         print(f"The server stopped by itself; its log is {STATE / 'server.log'}.", file=sys.stderr)

@@ -12,16 +12,17 @@ from lucid_ridge.core.technique.evaluate import evaluate
 from lucid_ridge.demo.load import ensure_photographer, load_demo
 
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]
+_files = Path(os.environ["LUCID_RIDGE_FILES"]) if "LUCID_RIDGE_FILES" in os.environ else None
 _prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
 
 if _prepare != "nothing":
     migrate(_url)
     ensure_photographer(_url)
 if _prepare == "demo":
-    load_demo(_url)
+    load_demo(_url, _files)
 
 application = create_app(
-    Configuration(database_url=_url, web_folder=Path(__file__).resolve().parents[3] / "web" / "dist")
+    Configuration(_url, files_folder=_files, web_folder=Path(__file__).resolve().parents[3] / "web" / "dist")
 )
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.
 evaluate(TARN_SCENE)

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a reference photograph looks, from points whose direction is known. */
+        post: operations["evaluation_aim_of_photograph_aim_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compositions": {
         parameters: {
             query?: never;
@@ -58,6 +75,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compositions/{id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reference photographs of a composition, and the limits for new ones. */
+        get: operations["photographs_list_photographs_compositions__uuid_id__photographs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compositions/{id}/photographs/{photograph_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Attach a picture, sent as the bytes of its file. */
+        put: operations["photographs_attach_photograph_compositions__uuid_id__photographs__uuid_photograph_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compositions/{id}/restore": {
         parameters: {
             query?: never;
@@ -69,6 +120,24 @@ export interface paths {
         put?: never;
         /** Bring a deleted composition back. */
         post: operations["compositions_restore_composition__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compositions/{id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kept tries of a composition. */
+        get: operations["variants_list_variants_compositions__uuid_id__variants_get"];
+        put?: never;
+        /** Keep a try of a composition. */
+        post: operations["variants_keep_variant_compositions__uuid_id__variants_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -179,7 +248,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/part": {
+    "/api/measure": {
         parameters: {
             query?: never;
             header?: never;
@@ -188,8 +257,76 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The smallest change of camera height that parts two elements. */
-        post: operations["evaluation_part_elements_part_post"];
+        /** Bearing, distance and size of a thing marked in a reference photograph. */
+        post: operations["evaluation_measure_thing_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Detach a photograph; its file stays and it can be restored. */
+        delete: operations["photographs_detach_photograph_photographs__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture as it was given. */
+        get: operations["photographs_read_photograph_photographs__uuid_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a detached photograph back. */
+        post: operations["photographs_restore_photograph_photographs__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A copy small enough for the screen, turned upright. */
+        get: operations["photographs_show_photograph_photographs__uuid_id__shown_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -300,6 +437,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The changes that grant a wish of the picture, or why nothing does. */
+        post: operations["evaluation_solve_wish_solve_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes": {
         parameters: {
             query?: never;
@@ -370,10 +524,184 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Other takes on the composition, each with its card. */
+        post: operations["evaluation_try_others_tries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variants/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a variant another name. */
+        put: operations["variants_rename_variant_variants__uuid_id__put"];
+        post?: never;
+        /** Remove a variant; it can be restored. */
+        delete: operations["variants_remove_variant_variants__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variants/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed variant back. */
+        post: operations["variants_restore_variant_variants__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Aim
+         * @description Turn the camera to an azimuth and pitch.
+         */
+        Aim: {
+            /** Azimuth Deg */
+            azimuth_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aim";
+            /** Pitch Deg */
+            pitch_deg: number;
+        };
+        /**
+         * AimBody
+         * @description A scene, and places in a reference photograph whose direction is known. Without ``view_deg`` it is found too.
+         */
+        AimBody: {
+            /** Aspect */
+            aspect: number;
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Places */
+            places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
+            scene: components["schemas"]["Scene"];
+            /**
+             * View Deg
+             * @default null
+             */
+            view_deg?: number | null;
+        };
+        /**
+         * AimOut
+         * @description Where the photograph looks.
+         */
+        AimOut: components["schemas"]["PhotographAim"];
+        /**
+         * AimToward
+         * @description Turn the camera level towards a point; its pitch stays.
+         */
+        AimToward: {
+            /** East M */
+            east_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aim_toward";
+            /** North M */
+            north_m: number;
+        };
+        /**
+         * Anchor
+         * @description Where a point of an element is to fall in the picture, 0..1 across and down; ``y`` None leaves it free.
+         */
+        Anchor: {
+            /** Element Id */
+            element_id: string;
+            /**
+             * Part
+             * @default middle
+             * @enum {string}
+             */
+            part?: "middle" | "top" | "foot";
+            /** X */
+            x: number;
+            /**
+             * Y
+             * @default null
+             */
+            y?: number | null;
+        };
+        /**
+         * Answer
+         * @description The changes that grant a wish, what they give, what else they alter; or why nothing does.
+         *
+         *     ``picture`` is the frame after the changes, None without an answer.
+         */
+        Answer: {
+            /**
+             * Alters
+             * @default []
+             */
+            alters?: string[];
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /**
+             * Facts
+             * @default []
+             */
+            facts?: components["schemas"]["Fact"][];
+            /**
+             * Gives
+             * @default
+             */
+            gives?: string;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /** @default null */
+            picture?: components["schemas"]["FramingReport"] | null;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not?: string;
+        };
+        /**
+         * AnswerOut
+         * @description What grants the wish, or why nothing does.
+         */
+        AnswerOut: components["schemas"]["Answer"];
         /**
          * Body
          * @description A camera body: format, range and what it can do by itself.
@@ -463,6 +791,29 @@ export interface components {
             step_stops: number;
         };
         /**
+         * Card
+         * @description What variants are compared by: the picture, its figures, what it breaks and what meets in it.
+         */
+        Card: {
+            foreground: components["schemas"]["Figure"];
+            frames: components["schemas"]["Figure"];
+            height: components["schemas"]["Figure"];
+            /** Lens */
+            lens: string;
+            /** Meetings */
+            meetings: string[];
+            picture: components["schemas"]["FramingReport"];
+            pixels: components["schemas"]["Figure"];
+            /** Settings */
+            settings: string;
+            sky: components["schemas"]["Figure"];
+            takes: components["schemas"]["Figure"];
+            /** Tensions */
+            tensions: string[];
+            view: components["schemas"]["Figure"];
+            worst_blur: components["schemas"]["Figure"];
+        };
+        /**
          * Chip
          * @description One chip of the settings rail.
          */
@@ -542,6 +893,12 @@ export interface components {
              */
             ground_m?: number;
             /**
+             * Guide
+             * @default thirds
+             * @enum {string}
+             */
+            guide?: "none" | "thirds" | "centre" | "diagonals" | "golden";
+            /**
              * Hand Held
              * @default false
              */
@@ -568,6 +925,20 @@ export interface components {
              */
             orientation?: "level" | "upright";
             /**
+             * @default {
+             *       "bottom_deg": null,
+             *       "from_deg": 0,
+             *       "on": false,
+             *       "overlap": 0.3333333333333333,
+             *       "pupil_offset_mm": 0,
+             *       "read_at_utc": null,
+             *       "readings": [],
+             *       "to_deg": 90,
+             *       "top_deg": null
+             *     }
+             */
+            panorama?: components["schemas"]["Panorama"];
+            /**
              * Pitch Deg
              * @default 0
              */
@@ -581,6 +952,11 @@ export interface components {
             roll_deg?: number;
             settings: components["schemas"]["Settings"];
             /**
+             * Stand Lines
+             * @default []
+             */
+            stand_lines?: components["schemas"]["StandLine"][];
+            /**
              * @default {
              *       "bracket": "none",
              *       "hand_foci_m": [],
@@ -591,6 +967,8 @@ export interface components {
              *     }
              */
             technique?: components["schemas"]["Technique"];
+            /** @default null */
+            underlay?: components["schemas"]["Underlay"] | null;
             /**
              * @default {
              *       "criterion": "print",
@@ -811,6 +1189,19 @@ export interface components {
             scale?: number;
         };
         /**
+         * CropInstead
+         * @description The crop that takes in what a longer lens would.
+         */
+        CropInstead: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crop_instead";
+        };
+        /**
          * DepthReport
          * @description Sharpness. Ruler positions run from 0 (far) to 1 (near) in even steps of 1/distance.
          */
@@ -849,8 +1240,8 @@ export interface components {
          * @description An element as the view draws it, far ones first. Frame coordinates 0..1, y down.
          *
          *     ``softness`` is by how much the worse of its two blurs exceeds the criterion, as a share of the
-         *     frame width; ``tone`` 0 is the
-         *     palest (far), 4 the darkest.
+         *     frame width; ``tone`` 0 is the palest (far), 4 the darkest. ``shadow`` is what it casts on the
+         *     ground at its foot; ``mirrored`` what it shows of others if it is still water.
          */
         DrawnElement: {
             /** Anchor */
@@ -861,12 +1252,15 @@ export interface components {
             bearing: components["schemas"]["Figure"];
             blur: components["schemas"]["Figure"];
             distance: components["schemas"]["Figure"];
+            hidden: components["schemas"]["Figure"] | null;
             /** Id */
             id: string;
             /** In Frame */
             in_frame: boolean;
             /** Lying */
             lying: boolean;
+            /** Mirrored */
+            mirrored: components["schemas"]["Mirrored"][];
             /**
              * Motion
              * @enum {string}
@@ -876,11 +1270,17 @@ export interface components {
             name: string;
             /** Outlines */
             outlines: components["schemas"]["Outline"][];
+            reflection: components["schemas"]["Figure"] | null;
             /**
              * Role
              * @enum {string}
              */
             role: "foreground" | "subject" | "middle" | "background" | "sky" | "water";
+            /** Shadow */
+            shadow: [
+                number,
+                number
+            ][];
             /** Sharp Wanted */
             sharp_wanted: boolean;
             /** Soft */
@@ -892,11 +1292,13 @@ export interface components {
         };
         /**
          * Element
-         * @description One thing in the picture, as an upright box in metres from the place's origin.
+         * @description One thing in the picture, in metres from the place's origin.
          *
-         *     ``east_m``, ``north_m`` and ``base_m`` locate the middle of the foot of its near face;
-         *     ``turned_deg`` is the azimuth in which it runs away from there. ``reading_ev100`` is its spot
-         *     reading at the time of the meter reading.
+         *     A box: ``east_m``, ``north_m`` and ``base_m`` locate the middle of the foot of its near face;
+         *     ``turned_deg`` is the azimuth in which it runs away from there. What lies (water, ground) is a
+         *     patch at the level ``base_m``. With two or more points in ``ridgeline`` it is the curtain below
+         *     that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
+         *     ``reading_ev100`` is its spot reading at the time of the meter reading.
          */
         Element: {
             /**
@@ -939,6 +1341,11 @@ export interface components {
              */
             reading_ev100?: number | null;
             /**
+             * Ridgeline
+             * @default []
+             */
+            ridgeline?: components["schemas"]["RidgePoint"][];
+            /**
              * Role
              * @enum {string}
              */
@@ -952,7 +1359,7 @@ export interface components {
              * Silhouette
              * @enum {string}
              */
-            silhouette: "ridge" | "hill" | "boulder" | "boathouse" | "wall" | "water" | "beck" | "stones" | "meadow" | "reeds" | "heather" | "leaf" | "dew" | "post" | "cloud";
+            silhouette: "ridge" | "hill" | "boulder" | "boathouse" | "wall" | "water" | "beck" | "stones" | "meadow" | "reeds" | "heather" | "leaf" | "dew" | "post" | "cloud" | "flowers";
             /**
              * Speed M S
              * @default 0
@@ -1002,7 +1409,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -1021,6 +1428,7 @@ export interface components {
             ledger: components["schemas"]["LedgerReport"];
             light: components["schemas"]["LightReport"];
             motion: components["schemas"]["MotionReport"];
+            panorama: components["schemas"]["PanoramaReport"] | null;
             plan: components["schemas"]["PlanReport"];
             range: components["schemas"]["RangeReport"];
             section: components["schemas"]["SectionReport"];
@@ -1044,7 +1452,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -1079,12 +1487,17 @@ export interface components {
          * Exposed
          * @description One frame: what to set, what changed since the frame before, and how long it all takes.
          *
-         *     ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
+         *     ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
          *     that the body takes this frame by itself after the one before.
          */
         Exposed: {
             /** Actions */
             actions: string[];
+            /**
+             * Aim
+             * @default
+             */
+            aim?: string;
             aperture: components["schemas"]["Figure"];
             /** Bracket Count */
             bracket_count: number;
@@ -1126,6 +1539,16 @@ export interface components {
             number: number;
             /** Offset Stops */
             offset_stops: number;
+            /**
+             * Panel Count
+             * @default 1
+             */
+            panel_count?: number;
+            /**
+             * Panel Number
+             * @default 1
+             */
+            panel_number?: number;
             shutter: components["schemas"]["Figure"];
             /** Slice Count */
             slice_count: number;
@@ -1137,6 +1560,15 @@ export interface components {
             timer_s: number;
             /** Title */
             title: string;
+        };
+        /**
+         * Fact
+         * @description A named number of an answer.
+         */
+        Fact: {
+            figure: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
         };
         /**
          * FaultCount
@@ -1314,6 +1746,10 @@ export interface components {
         /**
          * FramingReport
          * @description The frame: what it takes in and where everything falls.
+         *
+         *     ``sun`` is its place where it is in the frame; ``glow`` where its light comes from, at most a
+         *     little beyond the frame's edge, None with the sun behind the camera or down. ``guides`` are lines
+         *     in frame coordinates.
          */
         FramingReport: {
             /** Aspect */
@@ -1329,38 +1765,50 @@ export interface components {
             /** Elements */
             elements: components["schemas"]["DrawnElement"][];
             equivalent: components["schemas"]["Figure"];
+            foreground: components["schemas"]["Figure"];
+            /** Glow */
+            glow: [
+                number,
+                number
+            ] | null;
+            /** Guides */
+            guides: [
+                number,
+                number,
+                number,
+                number
+            ][];
             /** Horizon */
             horizon: [
                 number,
                 number
             ] | null;
             horizontal_view: components["schemas"]["Figure"];
+            sky: components["schemas"]["Figure"];
             /** Sun */
             sun: [
                 number,
                 number
             ] | null;
+            underlay: components["schemas"]["Placed"] | null;
             vertical_view: components["schemas"]["Figure"];
         };
         /**
-         * HeightAnswer
-         * @description The camera height that parts a pair: the change, what it gives, or why there is none.
+         * Hold
+         * @description Hold the camera level or upright.
          */
-        HeightAnswer: {
-            change: components["schemas"]["SetHeight"] | null;
-            /** Gives */
-            gives: string;
-            height: components["schemas"]["Figure"] | null;
-            /** Label */
-            label: string;
-            /** Why Not */
-            why_not: string;
+        Hold: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+            /**
+             * Orientation
+             * @enum {string}
+             */
+            orientation: "level" | "upright";
         };
-        /**
-         * HeightAnswerOut
-         * @description The camera height that parts them, or why there is none.
-         */
-        HeightAnswerOut: components["schemas"]["HeightAnswer"];
         /**
          * Input
          * @description One thing a formula was fed with.
@@ -1435,6 +1883,51 @@ export interface components {
         KitOut: {
             /** Items */
             items: components["schemas"]["KitItemOut"][];
+        };
+        /**
+         * Known
+         * @description What is known of the thing: its height, its width, its distance, or that it stands on level ground at a depth below the lens.
+         */
+        Known: {
+            /** Metres */
+            metres: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "height" | "width" | "distance" | "ground";
+        };
+        /**
+         * KnownElement
+         * @description A point of the photograph at which an element, placed already, is seen.
+         */
+        KnownElement: {
+            /** Element Id */
+            element_id: string;
+            /**
+             * Part
+             * @default foot
+             * @enum {string}
+             */
+            part?: "middle" | "top" | "foot";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * KnownPoint
+         * @description A point of the photograph whose bearing and altitude are known, for example from a map.
+         */
+        KnownPoint: {
+            /** Altitude Deg */
+            altitude_deg: number;
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * LedgerReport
@@ -1540,6 +2033,62 @@ export interface components {
             side_text: string;
         };
         /**
+         * Marks
+         * @description A thing marked in the photograph: foot, top, and half its width as a share of the picture's.
+         */
+        Marks: {
+            /** Foot X */
+            foot_x: number;
+            /** Foot Y */
+            foot_y: number;
+            /**
+             * Half Width
+             * @default 0
+             */
+            half_width?: number;
+            known: components["schemas"]["Known"];
+            /** Top X */
+            top_x: number;
+            /** Top Y */
+            top_y: number;
+        };
+        /**
+         * MeasureBody
+         * @description A scene, where a reference photograph looks, and a thing marked in it.
+         */
+        MeasureBody: {
+            aim: components["schemas"]["PhotographAim"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            marks: components["schemas"]["Marks"];
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * MeasureOut
+         * @description What the marked thing measures.
+         */
+        MeasureOut: components["schemas"]["MeasuredElement"];
+        /**
+         * MeasuredElement
+         * @description What a marked thing measures, ready to be placed.
+         */
+        MeasuredElement: {
+            angular_height: components["schemas"]["Figure"];
+            /** Base M */
+            base_m: number;
+            bearing: components["schemas"]["Figure"];
+            distance: components["schemas"]["Figure"];
+            /** East M */
+            east_m: number;
+            height: components["schemas"]["Figure"];
+            /** North M */
+            north_m: number;
+            width: components["schemas"]["Figure"];
+        };
+        /**
          * Meeting
          * @description Two outlines that meet, or one that a line or the frame's edge meets.
          *
@@ -1555,7 +2104,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "overlap" | "touch" | "cut" | "horizon" | "edge";
+            kind: "overlap" | "touch" | "cut" | "horizon" | "edge" | "leaves";
             /** Other Id */
             other_id: string | null;
             /** Sentence */
@@ -1567,9 +2116,24 @@ export interface components {
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Label */
             label: string;
+        };
+        /**
+         * Mirrored
+         * @description What still water shows of an element: rings in the frame.
+         */
+        Mirrored: {
+            /** Id */
+            id: string;
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            /** Tone */
+            tone: number;
         };
         /**
          * MotionReport
@@ -1650,20 +2214,210 @@ export interface components {
             ][];
         };
         /**
-         * PartBody
-         * @description A scene and two elements to part.
+         * PanelReading
+         * @description A spot reading of a panorama, EV at ISO 100, at an azimuth.
          */
-        PartBody: {
+        PanelReading: {
+            /** Azimuth Deg */
+            azimuth_deg: number;
+            /** Ev100 */
+            ev100: number;
+        };
+        /**
+         * PanelRow
+         * @description One panel in shooting order. ``ring`` is its frame on the strip; ``reading`` relative to the brightest.
+         */
+        PanelRow: {
+            azimuth: components["schemas"]["Figure"];
+            /** Brightest */
+            brightest: boolean;
+            /** Number */
+            number: number;
+            pitch: components["schemas"]["Figure"];
+            /** Reading */
+            reading: string;
+            /** Ring */
+            ring: [
+                number,
+                number
+            ][];
+            /** Turn */
+            turn: string;
+        };
+        /**
+         * Panorama
+         * @description A picture of several panels, turned about the lens's entrance pupil or near it.
+         *
+         *     The span runs clockwise from ``from_deg`` to ``to_deg``. Without heights there is one row at the
+         *     composition's pitch. ``pupil_offset_mm`` is how far the entrance pupil lies from the turning axis.
+         *     ``read_at_utc`` is when the readings were taken, None for the moment itself.
+         */
+        Panorama: {
             /**
-             * Changes
+             * Bottom Deg
+             * @default null
+             */
+            bottom_deg?: number | null;
+            /**
+             * From Deg
+             * @default 0
+             */
+            from_deg?: number;
+            /**
+             * On
+             * @default false
+             */
+            on?: boolean;
+            /**
+             * Overlap
+             * @default 0.3333333333333333
+             */
+            overlap?: number;
+            /**
+             * Pupil Offset Mm
+             * @default 0
+             */
+            pupil_offset_mm?: number;
+            /**
+             * Read At Utc
+             * @default null
+             */
+            read_at_utc?: string | null;
+            /**
+             * Readings
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetHeight"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["MoveElement"] | components["schemas"]["FitToKit"])[];
+            readings?: components["schemas"]["PanelReading"][];
+            /**
+             * To Deg
+             * @default 90
+             */
+            to_deg?: number;
+            /**
+             * Top Deg
+             * @default null
+             */
+            top_deg?: number | null;
+        };
+        /**
+         * PanoramaReport
+         * @description The panorama as planned. The strip is cylindrical; panels number in shooting order.
+         */
+        PanoramaReport: {
+            base: components["schemas"]["Figure"];
+            /** Cautions */
+            cautions: string[];
+            /** Columns */
+            columns: number;
+            count: components["schemas"]["Figure"];
+            overlap: components["schemas"]["Figure"];
+            /** Panels */
+            panels: components["schemas"]["PanelRow"][];
+            parallax: components["schemas"]["Figure"];
+            print_size: components["schemas"]["Figure"];
+            /** Rows */
+            rows: number;
+            /** Shapes */
+            shapes: components["schemas"]["StripShape"][];
+            span: components["schemas"]["Figure"];
+            step: components["schemas"]["Figure"];
+            stitched: components["schemas"]["Figure"];
+            /** Strip Aspect */
+            strip_aspect: number;
+            /** Strip Horizon */
+            strip_horizon: number;
+        };
+        /**
+         * Part
+         * @description Part two elements by the smallest change of camera height, or the smallest step to a side.
+         */
+        Part: {
+            /**
+             * By
+             * @default height
+             * @enum {string}
+             */
+            by?: "height" | "sideways";
             /** Element Id */
             element_id: string;
+            /**
+             * Farthest Step M
+             * @default 10
+             */
+            farthest_step_m?: number;
+            /**
+             * Gap Percent
+             * @default 1.5
+             */
+            gap_percent?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part";
             /** Other Id */
             other_id: string;
-            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * PhotographAim
+         * @description Where a photograph looks and what it takes in.
+         */
+        PhotographAim: {
+            /** Aspect */
+            aspect: number;
+            /** Azimuth Deg */
+            azimuth_deg: number;
+            /** Pitch Deg */
+            pitch_deg: number;
+            /**
+             * Roll Deg
+             * @default 0
+             */
+            roll_deg?: number;
+            /** View Deg */
+            view_deg: number;
+        };
+        /**
+         * PhotographOut
+         * @description A reference photograph. ``view_deg`` is its field of view across where the file tells it.
+         */
+        PhotographOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** File Name */
+            file_name: string;
+            /** Height Px */
+            height_px: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Media Type */
+            media_type: string;
+            /** Name */
+            name: string;
+            /** Size Bytes */
+            size_bytes: number;
+            /** View Deg */
+            view_deg: number | null;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
+         * PhotographsOut
+         * @description The reference photographs of a composition, oldest first.
+         */
+        PhotographsOut: {
+            /** Largest Bytes */
+            largest_bytes: number;
+            /** Most Pixels */
+            most_pixels: number;
+            /** Photographs */
+            photographs: components["schemas"]["PhotographOut"][];
         };
         /**
          * Place
@@ -1769,6 +2523,44 @@ export interface components {
             version: number;
         };
         /**
+         * PlaceTwo
+         * @description Put two elements on two points by a sideways step and the aim; both heights also ask for a camera height.
+         */
+        PlaceTwo: {
+            /**
+             * Farthest Step M
+             * @default 10
+             */
+            farthest_step_m?: number;
+            first: components["schemas"]["Anchor"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_two";
+            second: components["schemas"]["Anchor"];
+        };
+        /**
+         * Placed
+         * @description Where a reference photograph lies in the frame: its middle, sides and turn (clockwise), in frame shares.
+         */
+        Placed: {
+            /** Height */
+            height: number;
+            /** Opacity */
+            opacity: number;
+            /** Photograph Id */
+            photograph_id: string;
+            /** Turned Deg */
+            turned_deg: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * PlacesOut
          * @description All places by name.
          */
@@ -1805,9 +2597,16 @@ export interface components {
         };
         /**
          * PlanElement
-         * @description An element's foot from above: metres east and north of the standpoint.
+         * @description An element from above. ``at`` is the point that a hand takes hold of; a ridgeline's foot is a line.
          */
         PlanElement: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Away */
+            away: string;
             /** Foot */
             foot: [
                 number,
@@ -1817,26 +2616,88 @@ export interface components {
             id: string;
             /** In Frame */
             in_frame: boolean;
+            /** Line */
+            line: boolean;
             /** Lying */
             lying: boolean;
             /** Name */
             name: string;
+            /** Shadow */
+            shadow: [
+                number,
+                number
+            ][];
             /** Tone */
             tone: number;
         };
         /**
+         * PlanLine
+         * @description A line not to cross; ``crossed`` tells that the standpoint is on its wrong side.
+         */
+        PlanLine: {
+            /** Crossed */
+            crossed: boolean;
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+        };
+        /**
          * PlanReport
-         * @description From above. ``half_m`` is half the side of the square drawn; wedge and foot in metres.
+         * @description From above, metres east and north of the place's origin.
+         *
+         *     ``half_m`` is half the side of the square to draw around ``centre``. ``focus`` is the line in which
+         *     the plane of focus meets the ground, ``sharp`` the ground between the limits of depth of field;
+         *     empty where they do not meet it in the frame.
          */
         PlanReport: {
+            /** Aim */
+            aim: [
+                number,
+                number
+            ];
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
             /** Elements */
             elements: components["schemas"]["PlanElement"][];
+            /** Focus */
+            focus: [
+                number,
+                number
+            ][];
+            /** Focus Text */
+            focus_text: string;
             /** Half M */
             half_m: number;
+            /** Lines */
+            lines: components["schemas"]["PlanLine"][];
+            /** Rings */
+            rings: components["schemas"]["PlanRing"][];
             /** Scale Bar M */
             scale_bar_m: number;
             /** Scale Bar Text */
             scale_bar_text: string;
+            /** Sharp */
+            sharp: [
+                number,
+                number
+            ][];
+            /** Standpoint */
+            standpoint: [
+                number,
+                number
+            ];
             /** Sun */
             sun: [
                 number,
@@ -1847,6 +2708,16 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * PlanRing
+         * @description A circle of equal distance from the standpoint.
+         */
+        PlanRing: {
+            /** Radius M */
+            radius_m: number;
+            /** Text */
+            text: string;
         };
         /**
          * Problem
@@ -1866,6 +2737,23 @@ export interface components {
             title: string;
             /** Type */
             type: string;
+        };
+        /**
+         * PutElement
+         * @description Place an element at a point, in metres from the place's origin; it keeps its turn.
+         */
+        PutElement: {
+            /** East M */
+            east_m: number;
+            /** Element Id */
+            element_id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_element";
+            /** North M */
+            north_m: number;
         };
         /**
          * PutOn
@@ -2046,6 +2934,18 @@ export interface components {
             text: string;
         };
         /**
+         * RidgePoint
+         * @description A point of a ridgeline: bearing and level distance from where it was measured, height above 0.
+         */
+        RidgePoint: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Distance M */
+            distance_m: number;
+            /** Height M */
+            height_m: number;
+        };
+        /**
          * RulerGap
          * @description A stretch no frame keeps sharp.
          */
@@ -2120,7 +3020,7 @@ export interface components {
         };
         /**
          * SectionBox
-         * @description An element crossing the lens axis, in the section's metres.
+         * @description An element near the lens axis, in the section's metres.
          */
         SectionBox: {
             /** High */
@@ -2131,6 +3031,8 @@ export interface components {
             left: number;
             /** Low */
             low: number;
+            /** Name */
+            name: string;
             /** Right */
             right: number;
             /** Tone */
@@ -2139,6 +3041,9 @@ export interface components {
         /**
          * SectionReport
          * @description From the side along the lens axis: distance to the right, height up, metres.
+         *
+         *     ``sight`` is the line of sight over the top of the nearest thing on the axis; what lies below it
+         *     beyond that thing is hidden.
          */
         SectionReport: {
             /** Axis End */
@@ -2151,6 +3056,8 @@ export interface components {
             camera: components["schemas"]["Figure"];
             /** Camera M */
             camera_m: number;
+            /** Column High M */
+            column_high_m: number;
             /** Height M */
             height_m: number;
             /** Length M */
@@ -2166,6 +3073,24 @@ export interface components {
             reach_low_m: number;
             /** Reach Text */
             reach_text: string;
+            /** Sight */
+            sight: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /** Sight Text */
+            sight_text: string;
+            /** Upper Edge End */
+            upper_edge_end: [
+                number,
+                number
+            ];
         };
         /**
          * Sequence
@@ -2181,6 +3106,11 @@ export interface components {
             drift_is_stale: boolean;
             /** Frames */
             frames: components["schemas"]["Exposed"][];
+            /**
+             * Panel Count
+             * @default 1
+             */
+            panel_count?: number;
             /** Slice Count */
             slice_count: number;
             total: components["schemas"]["Figure"];
@@ -2236,6 +3166,18 @@ export interface components {
             kind: "bulb";
             /** On */
             on: boolean;
+        };
+        /**
+         * SetCrop
+         * @description Crop the picture.
+         */
+        SetCrop: {
+            crop: components["schemas"]["Crop"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crop";
         };
         /**
          * SetHandHeld
@@ -2351,15 +3293,174 @@ export interface components {
             timer_s?: number;
         };
         /**
+         * ShareOf
+         * @description Camera height for a share: of an element's reflection that is seen, or of the picture that foreground fills.
+         */
+        ShareOf: {
+            /**
+             * Element Id
+             * @default null
+             */
+            element_id?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "share";
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "reflection" | "foreground";
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * SizeRatio
+         * @description Distance and focal length that keep one element's size and change another's by a factor.
+         */
+        SizeRatio: {
+            /** Change Id */
+            change_id: string;
+            /** Factor */
+            factor: number;
+            /** Keep Id */
+            keep_id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ratio";
+        };
+        /**
+         * SolveBody
+         * @description A scene and a wish.
+         */
+        SolveBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+            /** Wish */
+            wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
+        };
+        /**
+         * SpanPanorama
+         * @description Make a panorama that takes in these elements, with a margin around them.
+         */
+        SpanPanorama: {
+            /** Element Ids */
+            element_ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "span";
+            /**
+             * Margin Deg
+             * @default 3
+             */
+            margin_deg?: number;
+        };
+        /**
+         * StandAt
+         * @description Carry the camera to a point, in metres from the place's origin; aim and height stay.
+         */
+        StandAt: {
+            /** East M */
+            east_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand";
+            /** North M */
+            north_m: number;
+        };
+        /**
+         * StandLine
+         * @description A line not to cross, such as an edge or a fence: stand to its left, facing from its first point to its second.
+         */
+        StandLine: {
+            /** From East M */
+            from_east_m: number;
+            /** From North M */
+            from_north_m: number;
+            /** Name */
+            name: string;
+            /** To East M */
+            to_east_m: number;
+            /** To North M */
+            to_north_m: number;
+        };
+        /**
+         * Step
+         * @description Step sideways and ahead as the camera looks, in metres; negative to the left and back.
+         */
+        Step: {
+            /**
+             * Ahead M
+             * @default 0
+             */
+            ahead_m?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /**
+             * Right M
+             * @default 0
+             */
+            right_m?: number;
+        };
+        /**
+         * StripShape
+         * @description An outline on the strip, 0..1 across the span and 0..1 down.
+         */
+        StripShape: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Paint
+             * @enum {string}
+             */
+            paint: "body" | "opening" | "water" | "light" | "shade";
+            /** Ring */
+            ring: [
+                number,
+                number
+            ][];
+            /** Tone */
+            tone: number;
+        };
+        /**
          * Support
          * @description What carries the camera, and the heights of the lens it reaches.
+         *
+         *     ``lowest_m`` and ``highest_m`` are on the legs alone; an extended column adds ``column_m``;
+         *     ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot.
          */
         Support: {
+            /**
+             * Column M
+             * @default 0
+             */
+            column_m?: number;
             /**
              * Highest M
              * @default 1.7
              */
             highest_m?: number;
+            /**
+             * Inverted Lowest M
+             * @default null
+             */
+            inverted_lowest_m?: number | null;
             /**
              * Kind
              * @enum {string}
@@ -2657,6 +3758,160 @@ export interface components {
             why_no_mend: string;
         };
         /**
+         * TriesOut
+         * @description Takes on the composition that people commonly try.
+         */
+        TriesOut: {
+            /** Tries */
+            tries: components["schemas"]["Try"][];
+        };
+        /**
+         * Try
+         * @description Another take on the composition: its name, the changes that make it, and its card.
+         */
+        Try: {
+            card: components["schemas"]["Card"];
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * TurnAim
+         * @description Turn the camera by some degrees to the right and up.
+         */
+        TurnAim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_aim";
+            /**
+             * Right Deg
+             * @default 0
+             */
+            right_deg?: number;
+            /**
+             * Up Deg
+             * @default 0
+             */
+            up_deg?: number;
+        };
+        /**
+         * Underlay
+         * @description A reference photograph shown under the drawn view: where it looked and what it took in.
+         *
+         *     ``view_deg`` is its field of view across, ``aspect`` its width over its height.
+         */
+        Underlay: {
+            /** Aspect */
+            aspect: number;
+            /** Azimuth Deg */
+            azimuth_deg: number;
+            /**
+             * Opacity
+             * @default 0.5
+             */
+            opacity?: number;
+            /** Photograph Id */
+            photograph_id: string;
+            /** Pitch Deg */
+            pitch_deg: number;
+            /**
+             * Roll Deg
+             * @default 0
+             */
+            roll_deg?: number;
+            /** View Deg */
+            view_deg: number;
+        };
+        /**
+         * VariantChange
+         * @description A new name, and the version that was renamed.
+         */
+        VariantChange: {
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * VariantNew
+         * @description A try to keep. The same id again gives the one that is kept.
+         */
+        VariantNew: {
+            /**
+             * Body Id
+             * Format: uuid
+             */
+            body_id: string;
+            composition: components["schemas"]["Composition"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Lens Id
+             * Format: uuid
+             */
+            lens_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Support Id
+             * Format: uuid
+             */
+            support_id: string;
+        };
+        /**
+         * VariantOut
+         * @description A kept try and its card; without a card, why it cannot be computed.
+         */
+        VariantOut: {
+            /**
+             * Body Id
+             * Format: uuid
+             */
+            body_id: string;
+            card: components["schemas"]["Card"] | null;
+            composition: components["schemas"]["Composition"];
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Lens Id
+             * Format: uuid
+             */
+            lens_id: string;
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string;
+            /**
+             * Support Id
+             * Format: uuid
+             */
+            support_id: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * VariantsOut
+         * @description The kept tries of a composition, oldest first.
+         */
+        VariantsOut: {
+            /** Variants */
+            variants: components["schemas"]["VariantOut"][];
+        };
+        /**
          * Wants
          * @description What the photographer asks for, and the schools they follow.
          */
@@ -2704,6 +3959,48 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    evaluation_aim_of_photograph_aim_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compositions_list_compositions_get: {
         parameters: {
             query?: never;
@@ -2955,6 +4252,131 @@ export interface operations {
             };
         };
     };
+    photographs_list_photographs_compositions__uuid_id__photographs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographsOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    photographs_attach_photograph_compositions__uuid_id__photographs__uuid_photograph_id__put: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+                "image/png": string;
+                "image/webp": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than allowed */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not a picture's media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compositions_restore_composition__uuid_id__restore_post: {
         parameters: {
             query?: never;
@@ -2991,6 +4413,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    variants_list_variants_compositions__uuid_id__variants_get: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    variants_keep_variant_compositions__uuid_id__variants_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantNew"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantOut"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3330,7 +4865,7 @@ export interface operations {
             };
         };
     };
-    evaluation_part_elements_part_post: {
+    evaluation_measure_thing_measure_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3339,7 +4874,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PartBody"];
+                "application/json": components["schemas"]["MeasureBody"];
             };
         };
         responses: {
@@ -3349,7 +4884,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HeightAnswerOut"];
+                    "application/json": components["schemas"]["MeasureOut"];
                 };
             };
             /** @description Not JSON */
@@ -3368,6 +4903,168 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_detach_photograph_photographs__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    photographs_read_photograph_photographs__uuid_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                    "image/webp": string;
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    photographs_restore_photograph_photographs__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    photographs_show_photograph_photographs__uuid_id__shown_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                    "image/webp": string;
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };
@@ -3723,6 +5420,48 @@ export interface operations {
             };
         };
     };
+    evaluation_solve_wish_solve_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     logbook_list_takes_get: {
         parameters: {
             query?: {
@@ -3993,6 +5732,188 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evaluation_try_others_tries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    variants_rename_variant_variants__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Saved elsewhere meanwhile; shows both versions */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    variants_remove_variant_variants__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    variants_restore_variant_variants__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -46,7 +46,7 @@ def present(row: CompositionRow) -> CompositionOut:
     )
 
 
-def _kit_details(session: Session, item_id: UUID, kind: str) -> dict[str, Any]:
+def kit_details(session: Session, item_id: UUID, kind: str) -> dict[str, Any]:
     """Details of an owned item. A deleted one still serves the compositions that use it."""
     item = session.get(KitItem, item_id)
     if item is None or item.owner_id != owner() or item.kind != kind:
@@ -59,10 +59,18 @@ def _check_links(session: Session, sent: CompositionNew | CompositionChange) -> 
     if place is None or place.owner_id != owner() or place.deleted_at is not None:
         raise Refused("/place_id", "Choose one of your places.")
     for kind, item_id in (("body", sent.body_id), ("lens", sent.lens_id), ("support", sent.support_id)):
-        _kit_details(session, item_id, kind)
+        kit_details(session, item_id, kind)
 
 
-def _check(composition: Composition) -> dict[str, Any]:
+def check_document(composition: Composition) -> dict[str, Any]:
+    """The document to save of a composition.
+
+    Raises
+    ------
+    SceneError
+        If it contradicts itself.
+
+    """
     problems = check_composition(composition)
     if problems:
         raise SceneError(problems)
@@ -128,12 +136,12 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
     composition = sent.composition
     if composition is None:
         adapters = TypeAdapter(Body), TypeAdapter(Lens)
-        body = read_document(adapters[0], _kit_details(session, sent.body_id, "body"), "body")
-        lens = read_document(adapters[1], _kit_details(session, sent.lens_id, "lens"), "lens")
+        body = read_document(adapters[0], kit_details(session, sent.body_id, "body"), "body")
+        lens = read_document(adapters[1], kit_details(session, sent.lens_id, "lens"), "lens")
         composition = starting_composition(body, lens)
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
-    row.document = _check(composition)
+    row.document = check_document(composition)
 
 
 def add(new: CompositionNew) -> CompositionOut:

@@ -7,18 +7,25 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.answers import INVALID, JSON_TYPE
+from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer
 from lucid_ridge.app.evaluation.schemas import (
+    AimBody,
+    AimOut,
     AnswerOut,
     EvaluateBody,
     EvaluationOut,
     ExplainBody,
     ExplanationOut,
+    MeasureBody,
+    MeasureOut,
     SolveBody,
+    TriesOut,
 )
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.measure import aim_photograph, measure_element
 from lucid_ridge.core.technique.solve import Answer, solve
+from lucid_ridge.core.technique.tries import tries
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
 
@@ -46,3 +53,23 @@ def solve_wish(body: SolveBody) -> Response:
     """The changes that grant a wish of the picture, or why nothing does."""
     made = solve(changed_state(body.scene, body.changes), body.wish)
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
+
+
+@blueprint.post("/tries", responses={200: TriesOut, **INVALID})
+def try_others(body: EvaluateBody) -> Response:
+    """Other takes on the composition, each with its card."""
+    return answer(TriesOut(tries=tries(changed_state(body.scene, body.changes))))
+
+
+@blueprint.post("/aim", responses={200: AimOut, **INVALID})
+def aim_of_photograph(body: AimBody) -> Response:
+    """Where a reference photograph looks, from points whose direction is known."""
+    return answer(
+        AimOut(aim_photograph(changed_state(body.scene, body.changes), body.places, body.aspect, body.view_deg))
+    )
+
+
+@blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
+def measure_thing(body: MeasureBody) -> Response:
+    """Bearing, distance and size of a thing marked in a reference photograph."""
+    return answer(MeasureOut(measure_element(changed_state(body.scene, body.changes), body.aim, body.marks)))

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import Field, RootModel
+from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
+from lucid_ridge.core.technique.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve import Answer, Wish
+from lucid_ridge.core.technique.tries import Try
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 
@@ -37,6 +39,35 @@ class SolveBody(EvaluateBody):
 
 class AnswerOut(RootModel[Answer]):
     """What grants the wish, or why nothing does."""
+
+
+class TriesOut(BaseModel):
+    """Takes on the composition that people commonly try."""
+
+    tries: tuple[Try, ...]
+
+
+class AimBody(EvaluateBody):
+    """A scene, and places in a reference photograph whose direction is known. Without ``view_deg`` it is found too."""
+
+    places: KnownPlaces
+    aspect: Annotated[float, Field(ge=0.05, le=20)]
+    view_deg: ViewDeg | None = None
+
+
+class AimOut(RootModel[PhotographAim]):
+    """Where the photograph looks."""
+
+
+class MeasureBody(EvaluateBody):
+    """A scene, where a reference photograph looks, and a thing marked in it."""
+
+    aim: PhotographAim
+    marks: Marks
+
+
+class MeasureOut(RootModel[MeasuredElement]):
+    """What the marked thing measures."""
 
 
 class EvaluationOut(RootModel[Evaluation]):

@@ -88,6 +88,20 @@ def panel_cameras(composition: Composition, body: Body, camera: Camera) -> list[
     return turned or [camera]
 
 
+def turn_text(before: Panel | None, panel: Panel) -> str:
+    """How to turn from one panel to the next; empty for the first."""
+    if before is None:
+        return ""
+    turn = (panel.azimuth_deg - before.azimuth_deg + 180) % 360 - 180
+    parts = []
+    if abs(turn) > 0.01:
+        parts.append(f"{abs(turn):.1f}° to the {'right' if turn > 0 else 'left'}")
+    tilt = panel.pitch_deg - before.pitch_deg
+    if abs(tilt) > 0.01:
+        parts.append(f"{abs(tilt):.1f}° {'up' if tilt > 0 else 'down'}")
+    return ", ".join(parts)
+
+
 def brightest_reading(composition: Composition) -> PanelReading | None:
     """The brightest reading of the panorama; None without one."""
     panorama = composition.panorama

@@ -209,6 +209,22 @@ class Panorama:
 
 
 @record
+class Underlay:
+    """A reference photograph shown under the drawn view: where it looked and what it took in.
+
+    ``view_deg`` is its field of view across, ``aspect`` its width over its height.
+    """
+
+    photograph_id: Identifier
+    azimuth_deg: Annotated[float, Ge(-360), Le(720)]
+    pitch_deg: Annotated[float, Ge(-89), Le(89)]
+    roll_deg: Annotated[float, Ge(-180), Le(180)] = 0.0
+    view_deg: Annotated[float, Ge(0.1), Le(170)]
+    aspect: Annotated[float, Ge(0.05), Le(20)]
+    opacity: Annotated[float, Ge(0), Le(1)] = 0.5
+
+
+@record
 class Wants:
     """What the photographer asks for, and the schools they follow."""
 
@@ -267,6 +283,7 @@ class Composition:
     guide: GuideName = "thirds"
     stand_lines: Annotated[tuple[StandLine, ...], MaxLen(12)] = ()
     panorama: Panorama = Panorama()
+    underlay: Underlay | None = None
     hand_held: bool = False
     cloud_stops: Annotated[float, Ge(0), Le(12)] = 0.0
     elements: Annotated[tuple[Element, ...], MaxLen(500)] = ()

@@ -1,20 +1,23 @@
-"""The sequence: slices times brackets in order, with every action between the frames."""
+"""The sequence: panels times slices times brackets in order, with every action between the frames."""
 
 from __future__ import annotations
 
+import itertools
 import math
 
-from lucid_ridge.core.figures import Figure, distance_text, duration_text, stops_text, stops_words
+from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
 from lucid_ridge.core.light.illuminance import stops_between
 from lucid_ridge.core.optics.slices import Slice
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.panorama import Panel, panels, turn_text
 from lucid_ridge.core.technique.state import State
 
 # Seconds that acts take (common practice; hands in gloves take longer).
 REFOCUS_S = 8.0
+TURN_S = 6.0
 FILTER_S = 20.0
 SETTLE_S = 2.0
 BETWEEN_FRAMES_S = 1.0
@@ -26,7 +29,7 @@ STALE_DRIFT_STOPS = 1 / 3
 class Exposed:
     """One frame: what to set, what changed since the frame before, and how long it all takes.
 
-    ``changed`` names the rows (focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
+    ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
     that the body takes this frame by itself after the one before.
     """
 
@@ -45,8 +48,11 @@ class Exposed:
     shutter: Figure
     iso: Figure
     filters: str
+    aim: str = ""
     bulb: bool
     goes_on: bool = False
+    panel_number: int = 1
+    panel_count: int = 1
     timer_s: float
     exposure_s: float
     dark_frame_s: float = 0.0
@@ -62,6 +68,7 @@ class Sequence:
     frames: tuple[Exposed, ...]
     slice_count: int
     bracket_count: int
+    panel_count: int = 1
     total: Figure
     drift: Figure
     drift_is_stale: bool
@@ -107,7 +114,7 @@ def _drift_text(drift: float) -> str:
 
 
 def build_sequence(state: State) -> Sequence:
-    """The frames that carry out the technique of a state, nearest slice first."""
+    """The frames that carry out the technique of a state: panel by panel, nearest slice first."""
     scene, settings = state.scene, state.scene.composition.settings
     body, units = scene.kit.body, scene.units
     offsets = state.offsets
@@ -124,11 +131,13 @@ def build_sequence(state: State) -> Sequence:
     if scene.composition.technique.order == "slices_inside":
         pairs = [(s, b) for b in range(len(offsets)) for s in range(len(slices))]
         by_body = False
+    turns = panels(scene.composition, body) or (None,)
     filters = _filters_text(state)
     frames: list[Exposed] = []
     clock = 0.0
     before: tuple[int, float] | None = None
-    for number, (s, b) in enumerate(pairs, start=1):
+    last_panel: Panel | None = None
+    for number, (panel, (s, b)) in enumerate(itertools.product(turns, pairs), start=1):
         focus_m, offset = slices[s].focus_m, offsets[b]
         shutter = settings.shutter_s * 2**offset
         timed = shutter <= body.longest_timed_s * 2 ** (1 / 6)
@@ -139,6 +148,11 @@ def build_sequence(state: State) -> Sequence:
         target = focus_target(state, slices[s])
         focus_words = distance_text(focus_m, units)
         actions: list[str] = []
+        turning = panel is not None and panel is not last_panel
+        if panel is not None and turning:
+            aim = f"{panel.azimuth_deg:.1f}°, pitch {degrees_text(panel.pitch_deg, 1)}"
+            turn = turn_text(last_panel, panel)
+            actions.append(f"Turn {turn}, to {aim}" if last_panel else f"Level the base, turn to {aim}")
         if refocus:
             actions.append(f"Focus at {focus_words}" + (f", on the {target}" if target else ""))
         if number == 1 and filters != "none":
@@ -154,6 +168,10 @@ def build_sequence(state: State) -> Sequence:
         if not refocus and by_body:
             title = f"The body goes on: {shutter_text(shutter)}"
         parts = []
+        if panel is not None:
+            parts.append(f"panel {panel.number} of {len(turns)}")
+            if turning and not refocus:
+                title = f"Turn to panel {panel.number}"
         if len(slices) > 1:
             parts.append(f"slice {s + 1} of {len(slices)}")
         if len(offsets) > 1:
@@ -161,6 +179,7 @@ def build_sequence(state: State) -> Sequence:
         dark_frame = shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0
         duration = (
             (REFOCUS_S if refocus else 0.0)
+            + (TURN_S if turning and last_panel else 0.0)
             + (FILTER_S * len(settings.filters) if number == 1 else 0.0)
             + (SETTLE_S if first_of_burst else 0.0)
             + timer
@@ -168,7 +187,8 @@ def build_sequence(state: State) -> Sequence:
             + dark_frame
             + BETWEEN_FRAMES_S
         )
-        changed = ["focus"] if refocus else []
+        changed = ["aim"] if turning else []
+        changed += ["focus"] if refocus else []
         changed += ["shutter"] if new_shutter else []
         changed += ["filters", "aperture", "iso"] if number == 1 else []
         frames.append(
@@ -178,6 +198,8 @@ def build_sequence(state: State) -> Sequence:
                 slice_count=len(slices),
                 bracket_number=b + 1,
                 bracket_count=len(offsets),
+                panel_number=panel.number if panel else 1,
+                panel_count=len(turns),
                 offset_stops=offset,
                 title=title,
                 caption=", ".join(parts) or "single frame",
@@ -188,6 +210,7 @@ def build_sequence(state: State) -> Sequence:
                 shutter=Figure(value=shutter, text=shutter_text(shutter), explain="exposure.shutter"),
                 iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
                 filters=filters,
+                aim="" if panel is None else f"{panel.azimuth_deg:.1f}°, {degrees_text(panel.pitch_deg, 1)}",
                 bulb=bulb,
                 goes_on=not first_of_burst,
                 timer_s=timer,
@@ -200,11 +223,13 @@ def build_sequence(state: State) -> Sequence:
         )
         clock += duration
         before = (s, shutter)
+        last_panel = panel
     drift = drift_stops(state, clock)
     return Sequence(
         frames=tuple(frames),
         slice_count=len(slices),
         bracket_count=len(offsets),
+        panel_count=len(turns),
         total=Figure(value=clock, text=duration_text(clock), explain="sequence.total"),
         drift=Figure(value=drift, text=_drift_text(drift), explain="sequence.drift"),
         drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,

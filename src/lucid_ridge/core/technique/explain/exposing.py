@@ -156,9 +156,10 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
     if what == "total":
         return made(
             "Time the sequence takes",
-            "refocus + filters + settle + timer + exposure + dark frame, summed",
+            "turn + refocus + filters + settle + timer + exposure + dark frame, summed",
             {
-                "frames": str(len(built.frames)),
+                "frames": f"{built.panel_count} panels × {built.slice_count} slices × {built.bracket_count} exposures",
+                "turn to the next panel": duration_text(sequences.TURN_S),
                 "refocus": duration_text(sequences.REFOCUS_S),
                 "putting a filter on": duration_text(sequences.FILTER_S),
                 "timer": duration_text(state.scene.composition.settings.timer_s),
@@ -171,7 +172,7 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
         frame = built.frames[int(of) - 1]
         return made(
             f"Time frame {of} takes",
-            "refocus + filters + settle + timer + exposure + dark frame + a second",
+            "turn + refocus + filters + settle + timer + exposure + dark frame + a second",
             {
                 "exposure": frame.shutter.text,
                 "timer": duration_text(frame.timer_s),

@@ -11,6 +11,7 @@ from lucid_ridge.core.stops.filters import cost_stops
 from lucid_ridge.core.stops.ledger import EntryKind
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import foliage_travel_mm
@@ -140,6 +141,8 @@ def ledger_report(state: State) -> LedgerReport:
     what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
     if metered.predicted:
         on = f"Predicted from the sun's height, {what}"
+    elif brightest_reading(state.scene.composition) is not None:
+        on = f"Metered on the brightest panel, {what}"
     elif metered.element_id:
         on = f"Metered on the {names[metered.element_id]}, {what}"
     else:

@@ -11,7 +11,7 @@ from lucid_ridge.core.figures import Figure, degrees_text, distance_text, stops_
 from lucid_ridge.core.framing.panels import parallax_px, span_deg, stitched_pixels, tilted_base_px
 from lucid_ridge.core.framing.silhouettes import Paint
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.panorama import Panel, brightest_reading, frame_views_deg, panels
+from lucid_ridge.core.technique.panorama import Panel, brightest_reading, frame_views_deg, panels, turn_text
 from lucid_ridge.core.technique.reports.view import element_tones
 from lucid_ridge.core.technique.state import State
 
@@ -157,19 +157,6 @@ def _cautions(state: State, seam: float, nearest: float, step: float, tall: tupl
     return tuple(said)
 
 
-def _turn_text(before: Panel | None, panel: Panel) -> str:
-    if before is None:
-        return "start here"
-    turn = (panel.azimuth_deg - before.azimuth_deg + 180) % 360 - 180
-    parts = []
-    if abs(turn) > 0.01:
-        parts.append(f"{abs(turn):.1f}° to the {'right' if turn > 0 else 'left'}")
-    tilt = panel.pitch_deg - before.pitch_deg
-    if abs(tilt) > 0.01:
-        parts.append(f"{abs(tilt):.1f}° {'up' if tilt > 0 else 'down'}")
-    return ", ".join(parts)
-
-
 def panorama_report(state: State) -> PanoramaReport | None:
     """The panorama of a composition; None where there is none."""
     composition, body, units = state.scene.composition, state.scene.kit.body, state.scene.units
@@ -208,7 +195,7 @@ def panorama_report(state: State) -> PanoramaReport | None:
                 number=one.number,
                 azimuth=Figure(value=one.azimuth_deg, text=degrees_text(one.azimuth_deg, 1), explain="panorama.panels"),
                 pitch=Figure(value=one.pitch_deg, text=degrees_text(one.pitch_deg, 1)),
-                turn=_turn_text(before, one),
+                turn=turn_text(before, one) or "start here",
                 ring=_panel_ring(state, strip, one),
                 reading="" if ev is None or brightest is None else stops_text(ev - brightest.ev100),
                 brightest=brightest is not None and ev == brightest.ev100,

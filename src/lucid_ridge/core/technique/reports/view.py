@@ -81,6 +81,19 @@ class DrawnElement:
 
 
 @record
+class Placed:
+    """Where a reference photograph lies in the frame: its middle, sides and turn (clockwise), in frame shares."""
+
+    photograph_id: str
+    x: float
+    y: float
+    width: float
+    height: float
+    turned_deg: float
+    opacity: float
+
+
+@record
 class FramingReport:
     """The frame: what it takes in and where everything falls.
 
@@ -101,6 +114,7 @@ class FramingReport:
     sun: tuple[float, float] | None
     glow: tuple[float, float] | None
     guides: tuple[tuple[float, float, float, float], ...]
+    underlay: Placed | None
     elements: tuple[DrawnElement, ...]
 
 
@@ -229,6 +243,26 @@ def _sun_and_glow(state: State) -> tuple[tuple[float, float] | None, tuple[float
     return (x, y) if inside else None, glow if state.shading is not None else None
 
 
+def _underlay(state: State) -> Placed | None:
+    """The photograph laid into the frame: true in its middle, and all over where both look the same way."""
+    under, camera = state.scene.composition.underlay, state.geometry.camera
+    if under is None:
+        return None
+    x, y = (float(v) for v in camera.project_direction(under.azimuth_deg, under.pitch_deg))
+    if math.isnan(x):
+        return None
+    width = math.tan(math.radians(under.view_deg) / 2) / camera.half_tangents[0]
+    return Placed(
+        photograph_id=under.photograph_id,
+        x=x,
+        y=y,
+        width=width,
+        height=width / under.aspect * state.geometry.aspect,
+        turned_deg=under.roll_deg - camera.roll_deg,
+        opacity=under.opacity,
+    )
+
+
 def framing_report(state: State) -> FramingReport:
     """What the view draws."""
     scene, geometry = state.scene, state.geometry
@@ -256,5 +290,6 @@ def framing_report(state: State) -> FramingReport:
             (left + x0 * width, top + y0 * height, left + x1 * width, top + y1 * height)
             for x0, y0, x1, y1 in GUIDE_LINES[scene.composition.guide]
         ),
+        underlay=_underlay(state),
         elements=_elements(state),
     )

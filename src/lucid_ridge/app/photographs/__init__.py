@@ -1,0 +1,1 @@
+"""Reference photographs of a composition: open files beside the database."""

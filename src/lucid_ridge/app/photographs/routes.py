@@ -1,0 +1,96 @@
+"""Routes of reference photographs. A picture is sent as the bytes of its file."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, request
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
+
+from lucid_ridge.app import editing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, Answers, answer, nothing
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.photographs import operations
+from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
+from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
+from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.problems import PROBLEM_TYPE
+
+blueprint = APIBlueprint("photographs", __name__, url_prefix="/api", abp_tags=[Tag(name="photographs")])
+
+_PICTURE_BODY: dict[str, Any] = {
+    "requestBody": {
+        "required": True,
+        "content": {kind: {"schema": {"type": "string", "format": "binary"}} for kind in ENDINGS},
+    }
+}
+_PROBLEM = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
+_PICTURE: Answers = {
+    "200": {
+        "description": "The picture",
+        "content": {k: {"schema": {"type": "string", "format": "binary"}} for k in ENDINGS},
+    }
+}
+_UPLOAD: Answers = {
+    "413": {"description": "Larger than allowed", "content": _PROBLEM},
+    "415": {"description": "Not a picture's media type", "content": _PROBLEM},
+}
+
+
+@blueprint.get("/compositions/<uuid:id>/photographs", responses={200: PhotographsOut, **MISSING})
+def list_photographs(path: IdPath) -> Response:
+    """The reference photographs of a composition, and the limits for new ones."""
+    return answer(operations.of_composition(path.id))
+
+
+@blueprint.put(
+    "/compositions/<uuid:id>/photographs/<uuid:photograph_id>",
+    responses={200: PhotographOut, 201: PhotographOut, **INVALID, **MISSING, **_UPLOAD},
+    openapi_extensions=_PICTURE_BODY,
+)
+def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
+    """Attach a picture, sent as the bytes of its file."""
+    if request.mimetype not in ENDINGS:
+        raise UnsupportedMediaType("Send a JPEG, PNG or WebP picture with its media type.")
+    request.max_content_length = LARGEST_BYTES
+    if (request.content_length or 0) > LARGEST_BYTES:
+        limit = LARGEST_BYTES // 1024 // 1024
+        raise RequestEntityTooLarge(f"A picture may have up to {limit} MB; save it smaller and try again.")
+    made, is_new = operations.attach(path.id, path.photograph_id, query.name, request.get_data())
+    return answer(made, 201 if is_new else 200)
+
+
+def _sent(photograph_id: Any, whole: bool) -> Response:
+    data, media_type, name = operations.picture(photograph_id, whole)
+    response = Response(data, content_type=media_type)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    if whole:
+        response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return response
+
+
+@blueprint.get("/photographs/<uuid:id>/file", responses={**_PICTURE, **MISSING})
+def read_photograph(path: IdPath) -> Response:
+    """The picture as it was given."""
+    return _sent(path.id, whole=True)
+
+
+@blueprint.get("/photographs/<uuid:id>/shown", responses={**_PICTURE, **MISSING})
+def show_photograph(path: IdPath) -> Response:
+    """A copy small enough for the screen, turned upright."""
+    return _sent(path.id, whole=False)
+
+
+@blueprint.delete("/photographs/<uuid:id>", responses={**EMPTY, **MISSING})
+def detach_photograph(path: IdPath) -> Response:
+    """Detach a photograph; its file stays and it can be restored."""
+    editing.delete(PhotographRow, path.id, "photograph")
+    return nothing()
+
+
+@blueprint.post("/photographs/<uuid:id>/restore", responses={200: PhotographOut, **MISSING})
+def restore_photograph(path: IdPath) -> Response:
+    """Bring a detached photograph back."""
+    return answer(editing.restore(PhotographRow, path.id, "photograph", operations.present))

@@ -1,0 +1,1 @@
+"""Variants: several tries of one composition, kept side by side."""
