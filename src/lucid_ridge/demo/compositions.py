@@ -18,6 +18,7 @@ from lucid_ridge.core.technique.scene import (
     Technique,
     Wants,
 )
+from lucid_ridge.demo.framing_cases import BANK, MIRROR, VALLEY_HEAD
 
 F5_6 = on_third(15, "aperture")
 
@@ -253,7 +254,11 @@ COMPOSITIONS = {
     ),
     "mooring": DemoComposition("Mooring post behind a rock", "tarn", "full-frame", "standard", "tripod", MOORING),
     "glass": DemoComposition("Tarn turned to glass", "tarn", "full-frame", "standard", "tripod", TARN_SMOOTH),
-    "stones": DemoComposition("Stepping stones below the fold", "beck", "full-frame", "standard", "tripod", BECK),
+    "mirror": DemoComposition("Tarn as a mirror", "tarn", "full-frame", "standard", "tripod", MIRROR),
+    "valley": DemoComposition("Valley head in seven panels", "tarn", "full-frame", "standard", "tripod", VALLEY_HEAD),
+    "stones": DemoComposition(
+        "Stepping stones below the fold", "beck", "full-frame", "standard", "tripod", replace(BECK, stand_lines=(BANK,))
+    ),
     "cotton": DemoComposition("Cotton-grass in low sun", "moss", "crop", "tele", "hand", COTTON),
     "heather": DemoComposition("Hoar frost on heather", "moss", "full-frame", "macro", "low-tripod", HEATHER),
     "sundew": DemoComposition("Sundew leaf with dew", "moss", "full-frame", "macro", "low-tripod", SUNDEW),

@@ -15,14 +15,20 @@ from lucid_ridge.app.kit import operations as kit
 from lucid_ridge.app.kit.schemas import BodyItem, FilterItem, KitItemNew, LensItem, SupportItem
 from lucid_ridge.app.logbook import operations as logbook
 from lucid_ridge.app.logbook.schemas import Fault, FrameTaken, TakeNew
+from lucid_ridge.app.photographs import operations as photographs
 from lucid_ridge.app.places import operations as places
 from lucid_ridge.app.places.schemas import PlaceNew
+from lucid_ridge.app.variants import operations as variants
+from lucid_ridge.app.variants.schemas import VariantNew
+from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_change
+from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.technique.scene import Composition, Kit, Scene
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.kit import BODIES, FILTERS, LENSES, SUPPORTS
 from lucid_ridge.demo.load import demo_id
+from lucid_ridge.demo.photograph import reference_photograph
 
 
 @dataclass(frozen=True)
@@ -142,10 +148,49 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
         with app.app_context():
             _load_kit()
             _load_places_and_compositions()
+            _load_variants()
+            if files_folder is not None:
+                _load_photograph()
             for number, take in enumerate(TAKES, start=1):
                 _load_take(number, take)
     finally:
         app.extensions["database"].dispose()
+
+
+VARIANTS: dict[str, tuple[tuple[str, tuple[Change, ...]], ...]] = {
+    "stones": (
+        ("upright, as found", ()),
+        ("level and lower", (Hold(orientation="level"), SetHeight(camera_height_m=0.55))),
+        ("square, over the stones", (SetCrop(crop=Crop(aspect=1.0, offset_y=0.6)),)),
+    ),
+}
+"""Kept tries, by composition: name and the changes that lead to it."""
+
+
+def _load_variants() -> None:
+    for name, tries in VARIANTS.items():
+        made = COMPOSITIONS[name]
+        for number, (title, changes) in enumerate(tries, start=1):
+            scene = _scene(name, made.composition)
+            composition = scene.composition
+            for change in changes:
+                composition = apply_change(composition, scene.kit, change)
+            variants.keep(
+                demo_id(f"composition/{name}"),
+                VariantNew(
+                    id=demo_id(f"variant/{name}/{number}"),
+                    name=title,
+                    body_id=demo_id(f"body/{made.body}"),
+                    lens_id=demo_id(f"lens/{made.lens}"),
+                    support_id=demo_id(f"support/{made.support}"),
+                    composition=composition,
+                ),
+            )
+
+
+def _load_photograph() -> None:
+    data = reference_photograph(_scene("mirror", COMPOSITIONS["mirror"].composition))
+    photographs.attach(demo_id("composition/mirror"), demo_id("photograph/mirror"), "tarn from the shore.jpg", data)
 
 
 def _load_places_and_compositions() -> None:

@@ -2225,17 +2225,21 @@ export interface components {
         };
         /**
          * PanelRow
-         * @description One panel in shooting order. ``ring`` is its frame on the strip; ``reading`` relative to the brightest.
+         * @description One panel in shooting order. ``ring`` is its frame on the strip; ``against`` its reading less the brightest.
          */
         PanelRow: {
+            /** Against */
+            against: string;
             azimuth: components["schemas"]["Figure"];
             /** Brightest */
             brightest: boolean;
             /** Number */
             number: number;
             pitch: components["schemas"]["Figure"];
-            /** Reading */
-            reading: string;
+            /** Read Deg */
+            read_deg: number | null;
+            /** Reading Ev100 */
+            reading_ev100: number | null;
             /** Ring */
             ring: [
                 number,
@@ -2654,7 +2658,7 @@ export interface components {
          * PlanReport
          * @description From above, metres east and north of the place's origin.
          *
-         *     ``half_m`` is half the side of the square to draw around ``centre``. ``focus`` is the line in which
+         *     ``sweep`` is what a panorama takes in. ``half_m`` is half the side of the square to draw around ``centre``. ``focus`` is the line in which
          *     the plane of focus meets the ground, ``sharp`` the ground between the limits of depth of field;
          *     empty where they do not meet it in the frame.
          */
@@ -2703,6 +2707,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Sweep */
+            sweep: [
+                number,
+                number
+            ][];
             /** Wedge */
             wedge: [
                 number,

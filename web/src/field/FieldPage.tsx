@@ -115,6 +115,7 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
             {frame.title}
           </chakra.h1>
           <Box borderWidth="1px" borderColor="line" bg="panel">
+            {frame.aim ? <Row name="Aim" value={frame.aim} changed={frame.changed.includes("aim")} /> : null}
             <Row name="Focus" value={frame.focus.text} changed={frame.changed.includes("focus")} />
             <Row name="In front" value={frame.filters} changed={frame.changed.includes("filters")} />
             <Row name="Aperture, ISO" value={`${frame.aperture.text} · ${frame.iso.text}`} changed={frame.changed.includes("aperture")} />
@@ -203,7 +204,7 @@ function Before({ plan, onBegin }: { plan: SequenceOut["plan"]; onBegin: () => v
         {plan.place_name}, {plan.moment_text}
       </Box>
       <Box borderWidth="1px" borderColor="line" bg="panel" mb="4">
-        <Row name="Frames" value={`${sequence.slice_count} × ${sequence.bracket_count}`} changed={false} />
+        <Row name="Frames" value={`${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} × ${sequence.bracket_count}`} changed={false} />
         <Row name="Takes" value={sequence.total.text} changed={false} />
         <Row name="Light" value={plan.light_text} changed={false} />
         <Row name="Light changes" value={sequence.drift.text} changed={false} />

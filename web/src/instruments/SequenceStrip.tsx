@@ -19,7 +19,9 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
   return (
     <Box display="flex" gap={frames.length > 40 ? "0" : "2px"} h={tall} data-testid="sequence-strip" aria-label={`${frames.length} exposures`} role="group">
       {frames.map((frame, i) => {
-        const isNewSlice = i > 0 && frames[i - 1]?.slice_number !== frame.slice_number;
+        const before = frames[i - 1];
+        const isNewPanel = before !== undefined && before.panel_number !== frame.panel_number;
+        const isNewSlice = before !== undefined && (isNewPanel || before.slice_number !== frame.slice_number);
         const level = offsets.length > 1 ? 25 + (75 * (offsets.indexOf(frame.offset_stops) + 1)) / offsets.length : 100;
         const now = frame.number === current;
         const gone = done?.has(frame.number) ?? false;
@@ -32,7 +34,7 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
           flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
           flexBasis: 0,
           minW: frames.length > 40 ? "2px" : "4px",
-          ml: isNewSlice ? (frames.length > 40 ? "1px" : "6px") : "0",
+          ml: isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
           borderWidth: "1px",
           borderColor: now ? "rust" : "moss",
           overflow: "hidden",

@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { memo, useState } from "react";
+import { memo, useId, useState } from "react";
 
 import type { DrawnElement, FramingReport } from "../api/types";
 import { paint } from "../theme/system";
@@ -42,48 +42,82 @@ interface Props {
   framing: FramingReport;
   selected?: string | undefined;
   onSelect?: (id: string) => void;
+  /** A small picture among others: no labels, nothing to press. */
+  small?: boolean;
+  label?: string;
 }
+
+const GLOW_REACH = 620;
 
 function path(points: readonly (readonly number[])[], height: number) {
   return `M${points.map(([x = 0, y = 0]) => `${(x * WIDTH).toFixed(1)} ${(y * height).toFixed(1)}`).join("L")}Z`;
 }
 
-function Silhouette({ element, height, url, lit, onSelect, onHover }: { element: DrawnElement; height: number; url: (name: string) => string; lit: boolean; onSelect: (() => void) | undefined; onHover: (on: boolean) => void }) {
+function told(element: DrawnElement) {
+  const hidden = element.hidden && (element.hidden.value ?? 0) >= 1 ? `, ${element.hidden.text} hidden` : "";
+  const mirrored = element.reflection ? `, ${element.reflection.text} of its reflection seen` : "";
+  return `${element.name}, ${element.distance.text} away, blur ${element.blur.text}${element.soft ? ", soft" : ""}${hidden}${mirrored}`;
+}
+
+/** What still water shows of the things around it, broken by a few ripples. */
+function Mirror({ element, height, url }: { element: DrawnElement; height: number; url: (name: string) => string }) {
+  return (
+    <>
+      {element.mirrored.map((one) =>
+        one.rings.map((ring, i) => (
+          <g key={`${one.id}${i}`}>
+            <path d={path(ring, height)} fill={paint(`tone${one.tone}`)} opacity="0.5" />
+            <path d={path(ring, height)} fill={url("ripple")} opacity="0.35" />
+          </g>
+        )),
+      )}
+    </>
+  );
+}
+
+function Silhouette({ element, height, url, lit, onSelect, onHover }: { element: DrawnElement; height: number; url: (name: string) => string; lit: boolean; onSelect: (() => void) | undefined; onHover: ((on: boolean) => void) | undefined }) {
   const body = element.role === "sky" ? paint("cloud") : paint(`tone${element.tone}`);
   const blur = element.softness * WIDTH * BLUR_SHOWN;
   return (
     <g
-      tabIndex={0}
-      role="button"
-      aria-label={`${element.name}, ${element.distance.text} away, blur ${element.blur.text}${element.soft ? ", soft" : ""}`}
-      onClick={onSelect}
-      onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && onSelect?.()}
-      onMouseEnter={() => onHover(true)}
-      onMouseLeave={() => onHover(false)}
-      onFocus={() => onHover(true)}
-      onBlur={() => onHover(false)}
-      style={{ outline: "none", cursor: "pointer", filter: blur > 0.4 ? `blur(${blur.toFixed(2)}px)` : undefined }}
+      {...(onHover
+        ? {
+            tabIndex: 0,
+            role: "button",
+            "aria-label": told(element),
+            onClick: onSelect,
+            onKeyDown: (e: React.KeyboardEvent) => (e.key === "Enter" || e.key === " ") && onSelect?.(),
+            onMouseEnter: () => onHover(true),
+            onMouseLeave: () => onHover(false),
+            onFocus: () => onHover(true),
+            onBlur: () => onHover(false),
+          }
+        : {})}
+      style={{ outline: "none", cursor: onHover ? "pointer" : "default", filter: blur > 0.4 ? `blur(${blur.toFixed(2)}px)` : undefined }}
     >
+      {element.shadow.length > 0 ? <path d={path(element.shadow, height)} fill={url("cast")} /> : null}
       {element.outlines.map((outline, i) => {
         const d = path(outline.points, height);
         if (outline.paint === "water")
           return (
             <g key={i}>
               <path d={d} fill={paint("lake")} stroke={paint("edge")} strokeOpacity="0.25" />
-              <path d={d} fill={url("ripple")} />
+              {element.motion === "still" ? null : <path d={d} fill={url("ripple")} />}
             </g>
           );
         if (outline.paint === "shade") return <path key={i} d={d} fill={url("shade")} />;
         const fill = outline.paint === "opening" ? paint("sky") : outline.paint === "light" ? paint("cloud") : body;
         return <path key={i} d={d} fill={fill} stroke={lit ? paint("rust") : paint("edge")} strokeOpacity={lit ? 1 : 0.35} strokeWidth={lit ? 3 : 1} vectorEffect="non-scaling-stroke" />;
       })}
+      <Mirror element={element} height={height} url={url} />
     </g>
   );
 }
 
 /** The picture through the frame, drawn from the geometry the server projected. */
-export const View = memo(function View({ framing, selected, onSelect }: Props) {
+export const View = memo(function View({ framing, selected, onSelect, small = false, label = "The view through the frame" }: Props) {
   const [hovered, setHovered] = useState<string>();
+  const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const { defs, url } = useHatches();
   const height = WIDTH / framing.aspect;
   const [cx, cy, cw, ch] = framing.crop;
@@ -92,16 +126,36 @@ export const View = memo(function View({ framing, selected, onSelect }: Props) {
   const [left, right] = framing.horizon ?? [framing.elements.some((e) => e.role === "sky") ? 2 : 0, 0];
   // An upright frame is drawn smaller, so its labels are larger in its own units.
   const size = 22 * Math.max(1, 1.5 / framing.aspect);
-  const named = framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
+  const named = small ? [] : framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
+  const under = framing.underlay;
   return (
-    <Box as="figure" bg="panel" borderWidth="1px" borderColor="line" h="100%" display="flex" justifyContent="center" alignItems="center" overflow="hidden" aria-label="The view through the frame">
-      <svg viewBox={`0 0 ${WIDTH} ${height}`} style={{ maxWidth: "100%", maxHeight: "100%", width: framing.aspect >= 1 ? "100%" : "auto", height: framing.aspect >= 1 ? "auto" : "100%" }} data-testid="view">
+    <Box as="figure" bg="panel" borderWidth="1px" borderColor="line" h="100%" display="flex" justifyContent="center" alignItems="center" overflow="hidden" aria-label={label}>
+      <svg viewBox={`0 0 ${WIDTH} ${height}`} style={{ maxWidth: "100%", maxHeight: "100%", width: framing.aspect >= 1 ? "100%" : "auto", height: framing.aspect >= 1 ? "auto" : "100%" }} data-testid={small ? undefined : "view"} role={small ? "img" : undefined} aria-label={small ? label : undefined}>
         {defs}
-        <clipPath id="lr-frame">
+        {framing.glow ? (
+          <radialGradient id={`${id}-glow`} gradientUnits="userSpaceOnUse" cx={framing.glow[0] * WIDTH} cy={framing.glow[1] * height} r={GLOW_REACH}>
+            <stop offset="0" stopColor={paint("cloud")} />
+            <stop offset="1" stopColor={paint("cloud")} stopOpacity="0" />
+          </radialGradient>
+        ) : null}
+        <clipPath id={`${id}-frame`}>
           <rect width={WIDTH} height={height} />
         </clipPath>
-        <g clipPath="url(#lr-frame)">
+        <g clipPath={`url(#${id}-frame)`}>
+          {under ? (
+            <image
+              href={`/api/photographs/${under.photograph_id}/shown`}
+              x={(under.x - under.width / 2) * WIDTH}
+              y={(under.y - under.height / 2) * height}
+              width={under.width * WIDTH}
+              height={under.height * height}
+              preserveAspectRatio="none"
+              transform={`rotate(${under.turned_deg} ${under.x * WIDTH} ${under.y * height})`}
+            />
+          ) : null}
+          <g opacity={under ? 1 - under.opacity : undefined}>
           <rect width={WIDTH} height={height} fill={paint("sky")} />
+          {framing.glow ? <rect width={WIDTH} height={height} fill={`url(#${id}-glow)`} /> : null}
           {framing.horizon === null && !framing.elements.some((e) => e.role === "sky") ? <rect width={WIDTH} height={height} fill={paint("tone1")} opacity="0.5" /> : null}
           {framing.horizon ? <path d={`M0 ${left * height}L${WIDTH} ${right * height}V${height}H0Z`} fill={paint("tone0")} opacity="0.75" /> : null}
           {framing.sun ? (
@@ -117,17 +171,16 @@ export const View = memo(function View({ framing, selected, onSelect }: Props) {
               url={url}
               lit={element.id === selected || element.id === hovered}
               onSelect={onSelect ? () => onSelect(element.id) : undefined}
-              onHover={(on) => setHovered(on ? element.id : undefined)}
+              onHover={small ? undefined : (on) => setHovered(on ? element.id : undefined)}
             />
           ))}
+          </g>
+          {under ? framing.elements.map((element) => element.outlines.slice(0, 1).map((outline, i) => <path key={`${element.id}${i}`} d={path(outline.points, height)} fill="none" stroke={paint("rust")} strokeWidth="2" strokeDasharray="9 5" pointerEvents="none" />)) : null}
           {framing.horizon ? <path d={`M0 ${left * height}L${WIDTH} ${right * height}`} stroke={paint("ink")} strokeWidth="1" opacity="0.45" fill="none" /> : null}
           <path d={mask} fillRule="evenodd" fill={paint("ground")} opacity="0.82" />
           <rect {...crop} fill="none" stroke={paint("ink")} strokeOpacity="0.5" strokeWidth="1.5" />
-          {[1 / 3, 2 / 3].map((t) => (
-            <g key={t} stroke={paint("ink")} strokeOpacity="0.4" strokeWidth="1.4" strokeDasharray="2 7">
-              <path d={`M${crop.x + crop.width * t} ${crop.y}v${crop.height}`} />
-              <path d={`M${crop.x} ${crop.y + crop.height * t}h${crop.width}`} />
-            </g>
+          {(small ? [] : framing.guides).map(([x0, y0, x1, y1]) => (
+            <path key={`${x0} ${y0} ${x1}`} d={`M${x0 * WIDTH} ${y0 * height}L${x1 * WIDTH} ${y1 * height}`} stroke={paint("ink")} strokeOpacity="0.6" strokeWidth="1.6" strokeDasharray="3 7" />
           ))}
           {placeLabels(named, height, size).map(({ element, x, y, end }) => {
             const [ax, ay] = element.anchor ?? [0, 0];

@@ -8,6 +8,8 @@ interface NumberSpec {
   label: string;
   unit?: string;
   step?: number;
+  /** May be left empty. */
+  empty?: boolean;
 }
 interface ChoiceSpec {
   type: "choice";
@@ -86,7 +88,9 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
       ],
     },
     number("lowest_m", "lens no lower than", "m", 0.05),
-    number("highest_m", "no higher than", "m", 0.05),
+    number("highest_m", "no higher than, on its legs", "m", 0.05),
+    number("column_m", "the column adds", "m", 0.05),
+    { ...number("inverted_lowest_m", "hung upside down, down to (empty: cannot)", "m", 0.05), empty: true },
   ],
 };
 
@@ -102,7 +106,7 @@ export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support }
     pupil_magnification: 1, stabiliser_stops: 0,
   },
   filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft" },
-  support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6 },
+  support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null },
 };
 
 export const KINDS: readonly (readonly [Kind, string, string])[] = [

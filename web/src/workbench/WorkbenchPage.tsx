@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 
 import { Link, useParams } from "react-router";
 
 import { compositionQuery, kitQuery, placesQuery } from "../api/queries";
-import type { CompositionOut } from "../api/types";
+import type { Change, CompositionOut } from "../api/types";
 import { DayRibbon } from "../instruments/DayRibbon";
 import { PlanFromAbove } from "../instruments/PlanFromAbove";
 import { SideSection } from "../instruments/SideSection";
@@ -28,6 +28,7 @@ import type { Surroundings } from "./scene";
 import { WorkbenchStore } from "./store";
 import { Tensions } from "./Tensions";
 import { useKeys } from "./useKeys";
+import { usePlanHands } from "./usePlanHands";
 
 const BENCHES = [
   ["frame", "Frame"],
@@ -37,6 +38,22 @@ const BENCHES = [
   ["sequence", "Sequence"],
 ] as const;
 type BenchName = (typeof BENCHES)[number][0];
+
+/** Keys that move the camera: what, and by how much with and without Shift. */
+const MOVES: Record<string, (size: 1 | 10) => Change> = {
+  j: (size) => ({ kind: "step", right_m: -0.1 * size, ahead_m: 0 }),
+  l: (size) => ({ kind: "step", right_m: 0.1 * size, ahead_m: 0 }),
+  i: (size) => ({ kind: "step", right_m: 0, ahead_m: 0.1 * size }),
+  k: (size) => ({ kind: "step", right_m: 0, ahead_m: -0.1 * size }),
+  u: (size) => ({ kind: "turn_aim", right_deg: -size, up_deg: 0 }),
+  o: (size) => ({ kind: "turn_aim", right_deg: size, up_deg: 0 }),
+  y: (size) => ({ kind: "turn_aim", right_deg: 0, up_deg: size }),
+  h: (size) => ({ kind: "turn_aim", right_deg: 0, up_deg: -size }),
+};
+const HEIGHT_STEP_M = 0.05;
+const GUIDE_ORDER = ["thirds", "golden", "centre", "diagonals", "none"] as const;
+const LARGE = ["view", "plan", "section"] as const;
+type Large = (typeof LARGE)[number];
 
 const BENCH_KEY = "lucid-ridge/bench";
 
@@ -85,6 +102,9 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
   const [selected, select] = useState<string>();
   const [filtersOpen, setFiltersOpen] = useState(false);
   const [keysOpen, setKeysOpen] = useState(false);
+  const [large, setLarge] = useState<Large>("view");
+  const hands = usePlanHands(store, select);
+  const setHeight = useCallback((camera_height_m: number) => store.act("height", { kind: "height", camera_height_m }), [store]);
 
   useEffect(() => {
     store.open();
@@ -136,7 +156,26 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
           setBench(chosen[0]);
           return true;
         }
+        const move = MOVES[key.replace("shift+", "")];
+        if (move) {
+          store.act(`move ${key}`, move(key.startsWith("shift+") ? 10 : 1));
+          return true;
+        }
         switch (key) {
+          case "t":
+          case "b": {
+            const now = store.snapshot().draft.composition.camera_height_m;
+            setHeight(Math.max(0, Number((now + (key === "t" ? HEIGHT_STEP_M : -HEIGHT_STEP_M)).toFixed(3))));
+            return true;
+          }
+          case "n": {
+            const now = store.snapshot().draft.composition.guide;
+            store.compose("guide", () => ({ guide: GUIDE_ORDER[(GUIDE_ORDER.indexOf(now) + 1) % GUIDE_ORDER.length] ?? "thirds" }));
+            return true;
+          }
+          case "p":
+            setLarge((now) => LARGE[(LARGE.indexOf(now) + 1) % LARGE.length] ?? "view");
+            return true;
           case "f":
             setFiltersOpen(true);
             return true;
@@ -180,11 +219,17 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
             return false;
         }
       },
-      [store, step, toEvent],
+      [store, step, toEvent, setHeight],
     ),
   );
 
   const made = state.evaluation;
+  const picture = (which: Large, isLarge: boolean) => {
+    if (!made) return null;
+    if (which === "view") return <View framing={made.framing} selected={selected} onSelect={select} small={!isLarge} />;
+    if (which === "plan") return <PlanFromAbove plan={made.plan} hands={hands} selected={selected} large={isLarge} />;
+    return <SideSection section={made.section} onHeight={setHeight} large={isLarge} />;
+  };
   const place = around.places.find((one) => one.id === state.draft.place_id);
   return (
     <BenchProvider store={store} state={state} selected={selected} select={select}>
@@ -218,17 +263,27 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
         {state.problem ? <Problems /> : null}
         <Flex as="main" flex="1" minH="0">
           <Flex direction="column" w="49.4%" p="10px 16px" gap="10px" minH="0">
-            <Box flex="1" minH="0">
-              {made ? <View framing={made.framing} selected={selected} onSelect={select} /> : <Loading what="the view" />}
-            </Box>
-            <Flex h="136px" flexShrink="0" gap="8px">
-              <Box flex="1" borderWidth="1px" borderColor="line" overflow="hidden">
-                {made ? <PlanFromAbove plan={made.plan} /> : null}
-              </Box>
-              <Box flex="1" borderWidth="1px" borderColor="line" overflow="hidden">
-                {made ? <SideSection section={made.section} /> : null}
-              </Box>
-            </Flex>
+            {made ? (
+              <>
+                <Box flex="1" minH="0" {...(large === "view" ? {} : { borderWidth: "1px", borderColor: "line", overflow: "hidden" })}>
+                  {picture(large, true)}
+                </Box>
+                <Flex h="136px" flexShrink="0" gap="8px">
+                  {LARGE.filter((one) => one !== large).map((one) => (
+                    <Box key={one} flex="1" minW="0" position="relative" borderWidth={one === "view" ? "0" : "1px"} borderColor="line" overflow="hidden">
+                      {picture(one, false)}
+                      <Button position="absolute" right="3px" bottom="3px" h="24px" w="24px" px="0" opacity="0.9" onClick={() => setLarge(one)} aria-label={`Enlarge the ${one}`} title={`Enlarge the ${one} (P)`}>
+                        <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.400">
+                          <path d="M7 1H11V5M11 1L7 5M5 11H1V7M1 11L5 7" />
+                        </svg>
+                      </Button>
+                    </Box>
+                  ))}
+                </Flex>
+              </>
+            ) : (
+              <Loading what="the view" />
+            )}
           </Flex>
           <Flex direction="column" flex="1" minW="0" borderLeftWidth="1px" borderColor="line" px="16px" pb="8px" minH="0">
             <Flex role="tablist" aria-label="Benches" borderBottomWidth="1px" borderColor="line" flexShrink="0" mb="8px">

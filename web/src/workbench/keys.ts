@@ -15,6 +15,18 @@ export const WORKBENCH_KEYS: readonly (readonly [string, readonly Shortcut[]])[]
     ],
   ],
   [
+    "Camera",
+    [
+      [["J", "L"], "step to the left, right, 10 cm; a metre with Shift"],
+      [["I", "K"], "step ahead, back"],
+      [["T", "B"], "raise, lower the camera 5 cm"],
+      [["U", "O"], "aim to the left, right, 1°; 10° with Shift"],
+      [["Y", "H"], "pitch up, down"],
+      [["N"], "other guides"],
+      [["P"], "view, plan or section in the large place"],
+    ],
+  ],
+  [
     "Moment",
     [
       [[",", "."], "five minutes earlier, later"],

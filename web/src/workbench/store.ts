@@ -24,6 +24,8 @@ const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
 const ONE_STEP_WITHIN_MS = 900;
 const MOST_UNDO = 200;
+/** Changes that say where a thing is, not by how much it moves. */
+const WHERE = new Set(["stand", "aim_toward", "put_element", "height"]);
 
 const keptKey = (id: string) => `lucid-ridge/unsaved/${id}`;
 
@@ -123,9 +125,17 @@ export class WorkbenchStore {
   act(tag: string, ...changes: Change[]) {
     for (const change of changes) {
       if ((change.kind === "nudge" || change.kind === "set") && this.draft.composition.locks.includes(change.setting)) this.onLocked(change.setting);
-      else this.waiting.push({ kind: "change", tag, change });
+      else this.queue({ kind: "change", tag, change });
     }
     void this.pump();
+  }
+
+  /** Of a hand that drags, only where it is now matters: it takes the place of where it was. */
+  private queue(act: Act & { kind: "change" }) {
+    const last = this.waiting.at(-1);
+    const dragged = last?.kind === "change" && last.tag === act.tag && last.change.kind === act.change.kind && WHERE.has(act.change.kind ?? "");
+    if (dragged) this.waiting[this.waiting.length - 1] = act;
+    else this.waiting.push(act);
   }
 
   undo() {

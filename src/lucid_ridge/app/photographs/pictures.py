@@ -40,7 +40,7 @@ def _view_deg(exif: Image.Exif, width: int, height: int) -> float | None:
     if not isinstance(equivalent, int) or not 1 <= equivalent <= 5000:
         return None
     diagonal = math.hypot(width, height)
-    return math.degrees(2 * math.atan(_FULL_FRAME_DIAGONAL_MM * width / diagonal / 2 / equivalent))
+    return round(math.degrees(2 * math.atan(_FULL_FRAME_DIAGONAL_MM * width / diagonal / 2 / equivalent)), 2)
 
 
 def read_picture(data: bytes) -> Picture:

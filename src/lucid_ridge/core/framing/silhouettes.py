@@ -205,19 +205,26 @@ def _post(_: random.Random) -> list[Shape]:
 
 
 def _cloud(rng: random.Random) -> list[Shape]:
-    line = [(i / 14, 0.35 + 0.5 * math.sin(math.pi * i / 14) * rng.uniform(0.5, 1.2)) for i in range(15)]
+    line = [(i / 18, 0.04 + 0.85 * math.sin(math.pi * i / 18) ** 0.6 * rng.uniform(0.7, 1.1)) for i in range(19)]
     return [Shape(points=_closed(line), paint="light")]
 
 
 def _flowers(rng: random.Random) -> list[Shape]:
+    """Spikes of flower in rows over the depth of a patch, the farthest first."""
     shapes: list[Shape] = []
     for row in range(7):
         away = 1 - row / 6
-        for i in range(9):
-            u, top = (i + rng.random()) / 9, rng.uniform(0.6, 0.95)
-            stem: Points = ((u - 0.004, 0.0), (u - 0.002, top), (u + 0.002, top), (u + 0.004, 0.0))
-            shapes.append(Shape(points=stem, away=away))
-            shapes.append(Shape(points=_ellipse(u, top, 0.016, 0.09, 9), paint="light", away=away))
+        for i in range(16):
+            u, top = (i + rng.random()) / 16, rng.uniform(0.55, 1.0)
+            lean = rng.uniform(-0.006, 0.006)
+            stem: Points = ((u - 0.001, 0.0), (u + lean, top), (u + 0.001, 0.0))
+            spike: Points = (
+                (u + lean * 0.5 - 0.0045, top * 0.55),
+                (u + lean, top),
+                (u + lean * 0.5 + 0.0045, top * 0.55),
+                (u + lean * 0.4, top * 0.42),
+            )
+            shapes += [Shape(points=stem, away=away), Shape(points=spike, away=away)]
     return shapes
 
 

@@ -100,7 +100,14 @@ def aim_photograph(
     """
     known = tuple(_known(state, one, f"/places/{i}/element_id") for i, one in enumerate(places))
     azimuth, pitch, roll, view = find_aim(known, aspect, view_deg)
-    return PhotographAim(azimuth_deg=azimuth, pitch_deg=pitch, roll_deg=roll, view_deg=view, aspect=aspect)
+    # A thousandth of a degree is far below what a compass, a map or a press on a picture give.
+    return PhotographAim(
+        azimuth_deg=round(azimuth, 3),
+        pitch_deg=round(pitch, 3),
+        roll_deg=round(roll, 3),
+        view_deg=round(view, 3),
+        aspect=aspect,
+    )
 
 
 def measure_element(state: State, aim: PhotographAim, marks: Marks) -> MeasuredElement:

@@ -1,13 +1,19 @@
-import { Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { Composition } from "../../api/types";
 import { ChoiceField, NumberField, Segments, TextField } from "../../shell/fields";
 import { chooseUnits, useUnits } from "../../shell/units";
 import { useBench } from "../context";
 import type { Surroundings } from "../scene";
-import { Elements } from "./ElementEditor";
+import { Elements } from "./frame/ElementEditor";
+import { PanoramaPart } from "./frame/PanoramaPart";
+import { PhotographPart } from "./frame/PhotographPart";
+import { Separation } from "./frame/Separation";
+import { StandLines } from "./frame/StandLines";
+import { Tries } from "./frame/Tries";
+import { Wishes } from "./frame/Wishes";
 import { Facts, Part } from "./parts";
-import { Separation } from "./Separation";
 
 const CROPS = [
   ["full", "the whole frame"],
@@ -20,8 +26,50 @@ const CROPS = [
   ["3", "3 : 1"],
 ] as const;
 
-/** Where the camera stands, what it takes in, and what is in the picture. */
+const GUIDES = [
+  ["none", "none"],
+  ["thirds", "thirds"],
+  ["centre", "centre"],
+  ["diagonals", "diagonals"],
+  ["golden", "golden section"],
+] as const;
+
+const SIDES = [
+  ["camera", "Camera and elements"],
+  ["wishes", "Wishes"],
+  ["tries", "Variants"],
+  ["panorama", "Panorama"],
+  ["photograph", "Photographs"],
+] as const;
+type Side = (typeof SIDES)[number][0];
+
+const SIDE_KEY = "lucid-ridge/frame-side";
+
+/** The Frame bench: the camera and its elements, wishes, variants, panorama, reference photographs. */
 export function FrameBench({ around }: { around: Surroundings }) {
+  const { state } = useBench();
+  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "camera");
+  const made = state.evaluation;
+  const choose = (next: Side) => {
+    window.sessionStorage.setItem(SIDE_KEY, next);
+    setSide(next);
+  };
+  return (
+    <>
+      <Box mb="8px">
+        <Segments label="Sides of the Frame bench" value={side} options={SIDES} onCommit={choose} />
+      </Box>
+      {side === "camera" ? <CameraAndElements around={around} /> : null}
+      {side === "wishes" && made ? <Wishes /> : null}
+      {side === "tries" && made ? <Tries made={made} /> : null}
+      {side === "panorama" && made ? <PanoramaPart made={made} /> : null}
+      {side === "photograph" ? <PhotographPart /> : null}
+    </>
+  );
+}
+
+/** Where the camera stands, what it takes in, and what is in the picture. */
+function CameraAndElements({ around }: { around: Surroundings }) {
   const { store, state } = useBench();
   const units = useUnits();
   const { draft, evaluation } = state;
@@ -61,6 +109,9 @@ export function FrameBench({ around }: { around: Surroundings }) {
           {number("ground", "ground_m", "m", 0.1)}
           <Segments label="Orientation" value={c.orientation} options={[["level", "level"], ["upright", "upright"]]} onCommit={(orientation) => store.compose("orientation", () => ({ orientation }))} />
           <ChoiceField width="150px" label="crop" value={chosenCrop} options={CROPS} onCommit={(key) => store.compose("crop", (now) => ({ crop: { ...now.crop, aspect: key === "full" ? null : Number(key) } }))} />
+          <NumberField width="104px" label="crop moved right" unit="%" step={10} value={Math.round(c.crop.offset_x * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_x: v / 100 } }))} />
+          <NumberField width="104px" label="crop moved down" unit="%" step={10} value={Math.round(c.crop.offset_y * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_y: v / 100 } }))} />
+          <ChoiceField width="140px" label="guides" value={c.guide} options={GUIDES} onCommit={(guide) => store.compose("guide", () => ({ guide }))} />
           <NumberField width="92px" label="crop size" unit="%" step={5} value={Math.round(c.crop.scale * 100)} onCommit={(v) => v !== null && store.compose("crop size", (now) => ({ crop: { ...now.crop, scale: v / 100 } }))} />
         </Flex>
       </Part>
@@ -72,12 +123,17 @@ export function FrameBench({ around }: { around: Surroundings }) {
               ["up and down", evaluation.framing.vertical_view],
               ["full-frame equivalent", evaluation.framing.equivalent],
               ["left after the crop", evaluation.framing.cropped_pixels],
+              ["sky", evaluation.framing.sky],
+              ["foreground", evaluation.framing.foreground],
+              ...evaluation.framing.elements.flatMap((e) => (e.reflection && e.role === "subject" ? [[`${e.name}'s reflection seen`, e.reflection] as const] : [])),
+              ...evaluation.framing.elements.flatMap((e) => (e.hidden && e.role === "subject" && (e.hidden.value ?? 0) >= 1 ? [[`${e.name} hidden`, e.hidden] as const] : [])),
             ]}
           />
         </Part>
       ) : null}
       {evaluation ? <Separation meetings={evaluation.separation} /> : null}
       <Elements />
+      <StandLines plan={evaluation?.plan} />
     </>
   );
 }

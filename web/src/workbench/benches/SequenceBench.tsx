@@ -36,7 +36,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   return (
     <>
       <Part
-        title={`${sequence.frames.length} ${sequence.frames.length === 1 ? "frame" : "frames"}: ${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}`}
+        title={`${sequence.frames.length} ${sequence.frames.length === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}`}
         side={
           <Button variant="solid" size="md" onClick={() => make.mutate()} loading={make.isPending}>
             Take it to the field

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text
 from lucid_ridge.core.framing.camera import Camera
+from lucid_ridge.core.framing.panels import span_deg
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.reach import heights_in_reach
@@ -61,7 +62,7 @@ class PlanRing:
 class PlanReport:
     """From above, metres east and north of the place's origin.
 
-    ``half_m`` is half the side of the square to draw around ``centre``. ``focus`` is the line in which
+    ``sweep`` is what a panorama takes in. ``half_m`` is half the side of the square to draw around ``centre``. ``focus`` is the line in which
     the plane of focus meets the ground, ``sharp`` the ground between the limits of depth of field;
     empty where they do not meet it in the frame.
     """
@@ -71,6 +72,7 @@ class PlanReport:
     standpoint: Point
     aim: Point
     wedge: tuple[Point, ...]
+    sweep: tuple[Point, ...]
     focus: tuple[Point, ...]
     focus_text: str
     sharp: tuple[Point, ...]
@@ -163,6 +165,19 @@ def _sharp_zone(state: State, farthest_m: float) -> tuple[Point, ...]:
     return _pairs(np.concatenate([first, last[::-1]]))
 
 
+def _sweep(state: State, radius_m: float) -> tuple[Point, ...]:
+    """The sector that a panorama takes in; empty without one."""
+    composition = state.scene.composition
+    panorama = composition.panorama
+    if not panorama.on:
+        return ()
+    span = span_deg(panorama.from_deg, panorama.to_deg)
+    azimuth = np.radians(panorama.from_deg + np.linspace(0, span, 37))
+    stand = np.array([composition.east_m, composition.north_m])
+    arc = stand + radius_m * np.column_stack([np.sin(azimuth), np.cos(azimuth)])
+    return _pairs(np.concatenate([stand[None], arc]))
+
+
 def plan_report(state: State) -> PlanReport:
     """The plan from above, wide enough for the subject."""
     composition, geometry, units = state.scene.composition, state.geometry, state.scene.units
@@ -170,8 +185,9 @@ def plan_report(state: State) -> PlanReport:
     distances = [geometry.away(i)[0] for i in range(len(geometry.elements))]
     subject = [d for d, e in zip(distances, geometry.elements, strict=True) if e.role == "subject"]
     near = [d for d in distances if d < _NEAR_M]
-    reach = max([*subject[:1], *(near or distances[:1]), 0.05])
-    half = 0.62 * reach * 1.15
+    # The subject and what stands nearer decide; without one, everything near.
+    reach = max([*(subject[:1] or near or distances[:1]), 0.05])
+    half = 0.72 * reach
     stand = np.array([composition.east_m, composition.north_m])
     azimuth = math.radians(composition.azimuth_deg)
     forward = np.array([math.sin(azimuth), math.cos(azimuth)])
@@ -208,6 +224,7 @@ def plan_report(state: State) -> PlanReport:
         standpoint=(float(stand[0]), float(stand[1])),
         aim=(float(stand[0] + 0.8 * half * forward[0]), float(stand[1] + 0.8 * half * forward[1])),
         wedge=_pairs(np.array([stand, *ends])),
+        sweep=_sweep(state, edge),
         focus=() if focus is None else _pairs(focus),
         focus_text=distance_text(focus_m, units),
         sharp=_sharp_zone(state, edge),

@@ -13,6 +13,7 @@ from lucid_ridge.core.framing.silhouettes import Paint
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.panorama import Panel, brightest_reading, frame_views_deg, panels, turn_text
 from lucid_ridge.core.technique.reports.view import element_tones
+from lucid_ridge.core.technique.scene import PanelReading
 from lucid_ridge.core.technique.state import State
 
 PRINT_DPI = 300.0
@@ -27,14 +28,16 @@ Ring = tuple[tuple[float, float], ...]
 
 @record
 class PanelRow:
-    """One panel in shooting order. ``ring`` is its frame on the strip; ``reading`` relative to the brightest."""
+    """One panel in shooting order. ``ring`` is its frame on the strip; ``against`` its reading less the brightest."""
 
     number: int
     azimuth: Figure
     pitch: Figure
     turn: str
     ring: Ring
-    reading: str
+    reading_ev100: float | None
+    read_deg: float | None
+    against: str
     brightest: bool
 
 
@@ -180,16 +183,14 @@ def panorama_report(state: State) -> PanoramaReport | None:
     base = tilted_base_px(_TILT_DEG, span, px)
     brightest = brightest_reading(composition)
 
-    def reading_near(one: Panel) -> float | None:
-        close = [
-            r for r in panorama.readings
-            if abs((r.azimuth_deg - one.azimuth_deg + 180) % 360 - 180) <= max(step, wide * 0.5) / 2 + 1e-6
-        ]  # fmt: skip
-        return max((r.ev100 for r in close), default=None)
+    def reading_near(one: Panel) -> PanelReading | None:
+        half = max(step, wide / 2) / 2 + 1e-6
+        close = [r for r in panorama.readings if abs((r.azimuth_deg - one.azimuth_deg + 180) % 360 - 180) <= half]
+        return max(close, key=lambda r: r.ev100, default=None)
 
     rows_out = []
     for before, one in zip((None, *taken), taken, strict=False):
-        ev = reading_near(one)
+        read = reading_near(one)
         rows_out.append(
             PanelRow(
                 number=one.number,
@@ -197,8 +198,12 @@ def panorama_report(state: State) -> PanoramaReport | None:
                 pitch=Figure(value=one.pitch_deg, text=degrees_text(one.pitch_deg, 1)),
                 turn=turn_text(before, one) or "start here",
                 ring=_panel_ring(state, strip, one),
-                reading="" if ev is None or brightest is None else stops_text(ev - brightest.ev100),
-                brightest=brightest is not None and ev == brightest.ev100,
+                reading_ev100=read.ev100 if read else None,
+                read_deg=read.azimuth_deg if read else None,
+                against=""
+                if read is None or brightest is None
+                else stops_text(round((read.ev100 - brightest.ev100) * 3) / 3),
+                brightest=read is not None and read == brightest,
             )
         )
     inches = (width / PRINT_DPI * 0.0254, height / PRINT_DPI * 0.0254)

@@ -1,10 +1,11 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 
-import type { Element } from "../../api/types";
-import { ChoiceField, NumberField, TextField, TickField } from "../../shell/fields";
-import { notify } from "../../shell/notices";
-import { useBench } from "../context";
-import { Part } from "./parts";
+import type { Element } from "../../../api/types";
+import { ChoiceField, NumberField, TextField, TickField } from "../../../shell/fields";
+import { notify } from "../../../shell/notices";
+import { useBench } from "../../context";
+import { newElement } from "../../elements";
+import { Part } from "../parts";
 
 const ROLES = [
   ["foreground", "foreground"],
@@ -25,12 +26,15 @@ const SHAPES = [
   ["water", "still water"],
   ["beck", "running water"],
   ["meadow", "ground"],
+  ["flowers", "flowers, a patch"],
   ["reeds", "reeds or grass"],
   ["heather", "sprig"],
   ["leaf", "leaf"],
   ["dew", "drops"],
   ["cloud", "cloud"],
 ] as const;
+const LYING = new Set<Element["silhouette"]>(["water", "beck", "stones", "meadow"]);
+const RIDGES = new Set<Element["silhouette"]>(["ridge", "hill", "wall"]);
 const MOTIONS = [
   ["still", "still"],
   ["water", "water"],
@@ -53,8 +57,10 @@ function Editor({ element }: { element: Element }) {
   };
   const bearing = Math.round((drawn?.bearing.value ?? 0) * 10) / 10;
   const distance = Number((drawn?.distance.value ?? 1).toPrecision(4));
-  const size = (label: string, field: "width_m" | "depth_m" | "height_m" | "base_m") => (
-    <NumberField width="92px" label={label} unit="m" step={0.1} value={element[field]} error={error(field)} onCommit={(v) => v !== null && put({ [field]: v })} />
+  const lying = LYING.has(element.silhouette);
+  const ridge = element.ridgeline.length > 0;
+  const size = (label: string, field: "width_m" | "depth_m" | "height_m" | "base_m" | "east_m" | "north_m" | "turned_deg") => (
+    <NumberField width="92px" label={label} unit={field === "turned_deg" ? "°" : "m"} step={field === "turned_deg" ? 5 : 0.1} value={element[field]} error={error(field)} onCommit={(v) => v !== null && put({ [field]: v })} />
   );
   return (
     <Box borderTopWidth="1px" borderColor="line" pt="2" mt="2">
@@ -64,10 +70,13 @@ function Editor({ element }: { element: Element }) {
         <ChoiceField width="140px" label="drawn as" value={element.silhouette} options={SHAPES} onCommit={(silhouette) => put({ silhouette })} />
         <NumberField width="92px" label="bearing" unit="°" value={bearing} onCommit={(v) => place(v, distance)} />
         <NumberField width="105px" label="distance" unit="m" value={distance} step={distance > 20 ? 5 : 0.1} onCommit={(v) => place(bearing, v)} />
-        {size("width", "width_m")}
-        {size("depth", "depth_m")}
-        {size("height", "height_m")}
-        {size("foot above 0", "base_m")}
+        {ridge ? null : element.silhouette === "post" ? size("thickness", "width_m") : size("width", "width_m")}
+        {ridge || element.silhouette === "post" ? null : size(lying ? "from near to far" : "depth", "depth_m")}
+        {ridge || lying ? null : size("height", "height_m")}
+        {size(lying ? "level above 0" : "foot above 0", "base_m")}
+        {size(ridge ? "measured from, east" : "east", "east_m")}
+        {size(ridge ? "measured from, north" : "north", "north_m")}
+        {ridge ? null : size("runs away to", "turned_deg")}
         <ChoiceField width="110px" label="moves as" value={element.motion} options={MOTIONS} onCommit={(motion) => put({ motion })} />
         {element.motion !== "still" ? <NumberField width="100px" label="speed" unit="m/s" step={0.05} value={element.speed_m_s} error={error("speed_m_s")} onCommit={(v) => v !== null && put({ speed_m_s: v })} /> : null}
         <NumberField width="110px" label="spot reading" unit="EV" step={1 / 3} empty value={element.reading_ev100} error={error("reading_ev100")} onCommit={(v) => put({ reading_ev100: v })} />
@@ -76,6 +85,46 @@ function Editor({ element }: { element: Element }) {
           <TickField label="must hold detail" value={element.holds_detail} onCommit={(holds_detail) => put({ holds_detail })} />
         </Box>
       </Flex>
+      {RIDGES.has(element.silhouette) ? <Ridgeline element={element} put={put} error={error} /> : null}
+    </Box>
+  );
+}
+
+type RidgePoint = Element["ridgeline"][number];
+
+/** A skyline as compass and clinometer, or a map, give it: bearing, distance and height of each point. */
+function Ridgeline({ element, put, error }: { element: Element; put: (part: Partial<Element>) => void; error: (field: string) => string | undefined }) {
+  const points = element.ridgeline;
+  const set = (index: number, part: Partial<RidgePoint>) => put({ ridgeline: points.map((one, i) => (i === index ? { ...one, ...part } : one)) });
+  const add = () => {
+    const last = points.at(-1);
+    const next = last ? { ...last, bearing_deg: last.bearing_deg + 10 } : { bearing_deg: 0, distance_m: 1000, height_m: element.base_m + element.height_m };
+    put({ ridgeline: points.length === 0 ? [{ ...next, bearing_deg: 350 }, next] : [...points, next] });
+  };
+  return (
+    <Box mt="2">
+      <Flex gap="2" align="center">
+        <Box fontSize="13px" color="muted" flex="1">
+          {points.length === 0 ? "Drawn as a box. Give points of its skyline to draw it as measured." : `Skyline of ${points.length} points, from left to right`}
+        </Box>
+        <Button onClick={add}>{points.length === 0 ? "Give its skyline" : "Add a point"}</Button>
+        {points.length > 0 ? (
+          <Button variant="ghost" onClick={() => put({ ridgeline: [] })}>
+            Back to a box
+          </Button>
+        ) : null}
+      </Flex>
+      {error("ridgeline") ? <Box color="rust">{error("ridgeline")}</Box> : null}
+      {points.map((point, i) => (
+        <Flex key={i} gap="2" align="end" mt="1">
+          <NumberField width="110px" label={`bearing ${i + 1}`} unit="°" value={point.bearing_deg} onCommit={(v) => v !== null && set(i, { bearing_deg: v })} />
+          <NumberField width="120px" label={`distance ${i + 1}`} unit="m" step={50} value={point.distance_m} onCommit={(v) => v !== null && set(i, { distance_m: v })} />
+          <NumberField width="120px" label={`height above 0, ${i + 1}`} unit="m" step={5} value={point.height_m} onCommit={(v) => v !== null && set(i, { height_m: v })} />
+          <Button variant="ghost" onClick={() => put({ ridgeline: points.length <= 2 ? [] : points.filter((_, n) => n !== i) })} aria-label={`Remove point ${i + 1}`}>
+            Remove
+          </Button>
+        </Flex>
+      ))}
     </Box>
   );
 }
@@ -86,15 +135,10 @@ export function Elements() {
   const { composition } = state.draft;
   const element = composition.elements.find((one) => one.id === selected);
   const add = () => {
-    const id = crypto.randomUUID();
-    const made: Element = {
-      id, name: `element ${composition.elements.length + 1}`, role: composition.elements.length === 0 ? "subject" : "foreground", silhouette: "boulder",
-      east_m: composition.east_m, north_m: composition.north_m, base_m: composition.ground_m, turned_deg: composition.azimuth_deg,
-      width_m: 1, depth_m: 1, height_m: 0.8, sharp: true, motion: "still", speed_m_s: 0, reading_ev100: null, holds_detail: true,
-    };
+    const made = newElement(composition);
     store.compose("add element", (c) => ({ elements: [...c.elements, made] }));
-    store.act("place new", { kind: "move_element", element_id: id, bearing_deg: composition.azimuth_deg, distance_m: 5 });
-    select(id);
+    store.act("place new", { kind: "move_element", element_id: made.id, bearing_deg: composition.azimuth_deg, distance_m: 5 });
+    select(made.id);
   };
   const copy = (one: Element) => {
     const id = crypto.randomUUID();
