@@ -25,7 +25,10 @@ from lucid_ridge.core.technique.changes import (
 )
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
+from lucid_ridge.core.technique.solve import solve
+from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, PlaceTwo, ShareOf, SizeRatio
 from lucid_ridge.core.technique.tensions import find
+from lucid_ridge.demo.framing_cases import MIRROR, VALLEY_HEAD
 
 from .conftest import changed
 
@@ -249,6 +252,31 @@ def test_every_shown_number_explains_itself(tarn):
     keys = set(figure_keys(evaluate(scene, changes))) - {""}
     assert len(keys) > 40
     state = changed_state(scene, changes)
+    _all_explained(state, keys)
+
+
+@pytest.mark.parametrize("composition", [MIRROR, VALLEY_HEAD], ids=["mirror", "panorama"])
+def test_reflections_and_panels_explain_themselves(tarn, composition):
+    scene = replace(tarn, composition=composition)
+    keys = set(figure_keys(evaluate(scene))) - {""}
+    assert any(k.startswith("panorama." if composition.panorama.on else "framing.reflection") for k in keys)
+    _all_explained(changed_state(scene), keys)
+
+
+def test_the_numbers_of_answers_explain_themselves(tarn):
+    state = changed_state(replace(tarn, composition=MIRROR))
+    wishes = (
+        ShareOf(of="reflection", element_id="skarn", percent=78),
+        PlaceTwo(first=Anchor(element_id="reeds", x=1 / 3), second=Anchor(element_id="boathouse", x=2 / 3)),
+        SizeRatio(keep_id="reeds", change_id="boathouse", factor=1.3),
+        CropInstead(focal_length_mm=60),
+    )
+    answers = [solve(state, wish) for wish in wishes]
+    assert all(answer.changes for answer in answers), [a.why_not for a in answers]
+    _all_explained(state, {f.figure.explain for a in answers for f in a.facts})
+
+
+def _all_explained(state, keys):
     for key in keys:
         made = explain(state, key)
         assert made.formula and made.source and made.result and made.title

@@ -29,6 +29,8 @@ from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.scene import Place, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+from lucid_ridge.core.technique.solve import Answer, Wish, solve
+from lucid_ridge.core.technique.solve.wishes import ShareOf
 
 
 class Request(BaseModel):
@@ -48,6 +50,12 @@ class ExplainRequest(SceneRequest):
     """A scene and the key of the number to explain."""
 
     key: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class SolveRequest(SceneRequest):
+    """A scene and a wish of the picture."""
+
+    wish: Annotated[Wish, Field(discriminator="kind")]
 
 
 class DepthRequest(Request):
@@ -247,6 +255,13 @@ TOPICS: dict[str, Topic] = {
         _SCENE,
         lambda r: framing_report(changed_state(r.scene, r.changes)),
         "elements projected into the frame",
+    ),
+    "solve": Topic(
+        SolveRequest,
+        TypeAdapter(Answer),
+        SolveRequest(scene=TARN_SCENE, wish=ShareOf(of="foreground", percent=15)),
+        lambda r: solve(changed_state(r.scene, r.changes), r.wish),
+        "the change that grants a wish of the picture, or why none does",
     ),
     "ledger": Topic(
         SceneRequest,

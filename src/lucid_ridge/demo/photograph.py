@@ -46,7 +46,7 @@ def reference_photograph(scene: Scene) -> bytes:
         if len(points) > 2:
             draw.polygon([(x * WIDE_PX, y * TALL_PX) for x, y in points], colour)
 
-    for i in geometry.far_to_near():
+    for i in geometry.far_to_near:
         element = geometry.elements[i]
         colour = _WATER if element.role == "water" else _tone(geometry.away(i)[0])
         if element.role == "sky":

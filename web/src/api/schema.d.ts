@@ -606,7 +606,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Places */
             places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
             scene: components["schemas"]["Scene"];
@@ -673,7 +673,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Facts
              * @default []
@@ -1409,7 +1409,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -1452,7 +1452,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -2062,7 +2062,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             marks: components["schemas"]["Marks"];
             scene: components["schemas"]["Scene"];
         };
@@ -2116,7 +2116,7 @@ export interface components {
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Label */
             label: string;
         };
@@ -3246,6 +3246,19 @@ export interface components {
             stops: number;
         };
         /**
+         * SetPhotographLens
+         * @description Tell what lens the photograph under the view was taken with, as a 35 mm equivalent.
+         */
+        SetPhotographLens: {
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photograph_lens";
+        };
+        /**
          * SetTo
          * @description Set a setting to a nominal or exact value; None is infinity for focus.
          */
@@ -3350,7 +3363,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** Wish */
             wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
@@ -3781,7 +3794,7 @@ export interface components {
         Try: {
             card: components["schemas"]["Card"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
         };

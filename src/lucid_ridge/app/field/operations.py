@@ -19,6 +19,7 @@ from lucid_ridge.app.problems import NotFound
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.standing import KEEP_BACK
 from lucid_ridge.core.technique.state import State
 
 _PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
@@ -36,6 +37,7 @@ def present(row: SequenceRow) -> SequenceOut:
 
 def _cautions(state: State, hazards: str) -> list[str]:
     found = [hazards] if hazards else []
+    found += [f"Keep behind the {line.name}. {KEEP_BACK}" for line in state.scene.composition.stand_lines]
     if state.sun_altitude_deg < 0:
         found.append("It is dark, or will be: know the way back, and tell somebody.")
     if state.exposure.settings.focal_length_mm >= 100 and state.sun_altitude_deg > -1:

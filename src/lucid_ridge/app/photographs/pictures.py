@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import io
-import math
 from dataclasses import dataclass
 
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.framing.camera import view_of_equivalent_deg
 
 LARGEST_BYTES = 40 * 1024 * 1024
 MOST_PIXELS = 120_000_000
@@ -20,7 +20,6 @@ ENDINGS = {"image/jpeg": ".jpg", "image/png": ".png", "image/webp": ".webp"}
 Image.MAX_IMAGE_PIXELS = None
 
 _ON_ITS_SIDE = (5, 6, 7, 8)
-_FULL_FRAME_DIAGONAL_MM = math.hypot(36, 24)
 
 
 @dataclass(frozen=True)
@@ -35,12 +34,11 @@ class Picture:
 
 
 def _view_deg(exif: Image.Exif, width: int, height: int) -> float | None:
-    """Field of view across from the 35 mm equivalent focal length, which is by the diagonal (Exif 2.3)."""
+    """Field of view across, where the file tells the 35 mm equivalent focal length."""
     equivalent = exif.get_ifd(ExifTags.IFD.Exif).get(ExifTags.Base.FocalLengthIn35mmFilm)
     if not isinstance(equivalent, int) or not 1 <= equivalent <= 5000:
         return None
-    diagonal = math.hypot(width, height)
-    return round(math.degrees(2 * math.atan(_FULL_FRAME_DIAGONAL_MM * width / diagonal / 2 / equivalent)), 2)
+    return round(view_of_equivalent_deg(equivalent, width / height), 2)
 
 
 def read_picture(data: bytes) -> Picture:

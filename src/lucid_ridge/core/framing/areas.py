@@ -6,6 +6,7 @@ both directions. The polygon arithmetic is Shapely's.
 
 from __future__ import annotations
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -14,12 +15,28 @@ from lucid_ridge.core.framing.outlines import Outline
 NOTHING: BaseGeometry = shapely.Polygon()
 
 
+def areas_covered(drawn: list[tuple[Outline, ...]], aspect: float) -> list[BaseGeometry]:
+    """What each element's outlines cover together; empty where nothing of it is in front of the lens."""
+    rings = [(n, np.array(o.points)) for n, outlines in enumerate(drawn) for o in outlines if o.paint != "shade"]
+    if not rings:
+        return [NOTHING] * len(drawn)
+    which = np.repeat(np.arange(len(rings)), [len(ring) for _, ring in rings])
+    points = np.concatenate([ring for _, ring in rings]) * (aspect, 1.0)
+    parts = shapely.polygons(shapely.linearrings(points, indices=which))
+    unsound = ~shapely.is_valid(parts)
+    if unsound.any():
+        parts[unsound] = shapely.buffer(parts[unsound], 0)
+    owners = np.array([n for n, _ in rings])
+    found: list[BaseGeometry] = []
+    for n in range(len(drawn)):
+        own = parts[owners == n]
+        found.append(NOTHING if len(own) == 0 else own[0] if len(own) == 1 else shapely.union_all(own))
+    return found
+
+
 def area_covered(drawn: tuple[Outline, ...], aspect: float) -> BaseGeometry:
-    """What an element's outlines cover together; empty where nothing of it is in front of the lens."""
-    parts = [shapely.Polygon([(x * aspect, y) for x, y in o.points]) for o in drawn if o.paint != "shade"]
-    if not parts:
-        return NOTHING
-    return shapely.union_all([part if part.is_valid else part.buffer(0) for part in parts])
+    """What one element's outlines cover together."""
+    return areas_covered([drawn], aspect)[0]
 
 
 def picture_area(crop: tuple[float, float, float, float], aspect: float) -> BaseGeometry:

@@ -38,6 +38,15 @@ def field_of_view_deg(frame_mm: ArrayLike, image_distance_mm: ArrayLike) -> Arra
     return np.asarray(np.degrees(2.0 * np.arctan(w / (2.0 * v))))
 
 
+def view_of_equivalent_deg(equivalent_mm: float, aspect: float) -> float:
+    """Angle across a picture by its 35 mm equivalent focal length, which compares diagonals (Exif 2.3).
+
+    *aspect* is the picture's width over its height; the full frame's diagonal is 43.27 mm.
+    """
+    across = math.hypot(36.0, 24.0) * aspect / math.hypot(aspect, 1.0)
+    return math.degrees(2.0 * math.atan(across / (2.0 * equivalent_mm)))
+
+
 @dataclass(frozen=True)
 class Camera:
     """Where the lens is, where it points and what it takes in.

@@ -63,18 +63,40 @@ def curtain(crest_m: Array, foot_m: float) -> tuple[tuple[Paint, Array], ...]:
     return (("body", np.concatenate([crest_m, below])),)
 
 
+def project_rings(camera: Camera, rings: list[Array]) -> list[Array]:
+    """Rings (K, 3) in the landscape as rings (M, 2) in the frame; what lies behind the lens is cut off.
+
+    A ring wholly behind it comes back with fewer than three points. All are projected in one go.
+    """
+    if not rings:
+        return []
+    seen = camera.to_camera(np.concatenate(rings))
+    ahead = seen[:, 2] >= NEAREST_DRAWN_M
+    safe = np.where(ahead[:, None], seen, np.array([0.0, 0.0, 1.0]))
+    frame = np.clip(camera.to_frame(safe), -_FAR_OUTSIDE, _FAR_OUTSIDE).round(6)
+    ends = np.cumsum([len(ring) for ring in rings]).tolist()
+    found: list[Array] = []
+    for start, end in zip((0, *ends), ends, strict=False):
+        if ahead[start:end].all():
+            found.append(frame[start:end])
+            continue
+        part = clip_in_front(seen[start:end])
+        found.append(
+            np.clip(camera.to_frame(part), -_FAR_OUTSIDE, _FAR_OUTSIDE).round(6) if len(part) > 2 else part[:0, :2]
+        )
+    return found
+
+
 def project_shapes(camera: Camera, shapes: tuple[tuple[Paint, Array], ...]) -> tuple[Outline, ...]:
     """Outlines (K, 3) in the landscape as the camera sees them; what lies behind it is cut off."""
-    if not shapes:
-        return ()
-    seen = camera.to_camera(np.concatenate([points for _, points in shapes]))
-    drawn: list[Outline] = []
-    start = 0
-    for paint, points in shapes:
-        part = clip_in_front(seen[start : start + len(points)])
-        start += len(points)
-        if len(part) < 3:
-            continue
-        frame = np.clip(camera.to_frame(part), -_FAR_OUTSIDE, _FAR_OUTSIDE)
-        drawn.append(Outline(points=tuple(map(tuple, frame.round(6).tolist())), paint=paint))
-    return tuple(drawn)
+    rings = project_rings(camera, [points for _, points in shapes])
+    return tuple(
+        Outline(points=as_points(ring), paint=paint)
+        for (paint, _), ring in zip(shapes, rings, strict=True)
+        if len(ring) > 2
+    )
+
+
+def as_points(ring: Array) -> tuple[tuple[float, float], ...]:
+    """A ring (K, 2) as plain numbers."""
+    return tuple(map(tuple, ring.tolist()))

@@ -27,6 +27,7 @@ from lucid_ridge.core.technique.moves import (
     PutElement,
     SetCrop,
     SetHeight,
+    SetPhotographLens,
     StandAt,
     Step,
     TurnAim,
@@ -142,7 +143,7 @@ class FitToKit:
 
 Change = (
     Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
-    | SpanPanorama | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
+    | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
 _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {

@@ -4,16 +4,24 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from lucid_ridge.core.framing.areas import area_covered
+from lucid_ridge.core.framing.areas import areas_covered
 from lucid_ridge.core.framing.boxes import box_corners, visible_depths
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m
 from lucid_ridge.core.framing.crop import crop_rectangle
-from lucid_ridge.core.framing.outlines import Outline, curtain, project_shapes, shapes_in_space
+from lucid_ridge.core.framing.outlines import (
+    Outline,
+    as_points,
+    curtain,
+    project_rings,
+    project_shapes,
+    shapes_in_space,
+)
 from lucid_ridge.core.framing.reflection import mirrored
 from lucid_ridge.core.framing.shadows import shaded_side
 from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
@@ -47,17 +55,21 @@ class Geometry:
     middle_y: Array
     shaded: tuple[ShadedSide, ...]
     _shapes: dict[int, tuple[tuple[Paint, Array], ...]] = field(default_factory=dict, compare=False, repr=False)
-    _drawn: dict[int, tuple[Outline, ...]] = field(default_factory=dict, compare=False, repr=False)
-    _areas: dict[int, BaseGeometry] = field(default_factory=dict, compare=False, repr=False)
 
     def seen(self, index: int) -> bool:
         """Whether any of an element is in the frame."""
         return not math.isnan(self.near_m[index])
 
+    @cached_property
+    def _away(self) -> list[tuple[float, float]]:
+        offset = self.middle_m - np.asarray(self.camera.position_m[:2])
+        distance = np.hypot(offset[:, 0], offset[:, 1])
+        bearing = np.degrees(np.arctan2(offset[:, 0], offset[:, 1])) % 360
+        return list(zip(distance.tolist(), bearing.tolist(), strict=True))
+
     def away(self, index: int) -> tuple[float, float]:
         """Level distance and bearing of an element from the standpoint."""
-        east, north = self.middle_m[index] - np.asarray(self.camera.position_m[:2])
-        return math.hypot(east, north), math.degrees(math.atan2(east, north)) % 360
+        return self._away[index]
 
     def shapes(self, index: int) -> tuple[tuple[Paint, Array], ...]:
         """Outlines of an element in the landscape, each point lowered by the Earth's curvature."""
@@ -72,27 +84,38 @@ class Geometry:
                 self._shapes[index] = shapes_in_space(element.silhouette, element.id, flat, self.shaded[index])
         return self._shapes[index]
 
+    @cached_property
+    def _drawn(self) -> list[tuple[Outline, ...]]:
+        shapes = [self.shapes(i) for i in range(len(self.elements))]
+        rings = project_rings(self.camera, [points for one in shapes for _, points in one])
+        found, start = [], 0
+        for one in shapes:
+            own = zip(one, rings[start : start + len(one)], strict=True)
+            start += len(one)
+            found.append(tuple(Outline(points=as_points(r), paint=p) for (p, _), r in own if len(r) > 2))
+        return found
+
     def outlines(self, index: int) -> tuple[Outline, ...]:
-        """Projected silhouette of an element; drawn once for view, separation and areas."""
-        if index not in self._drawn:
-            self._drawn[index] = project_shapes(self.camera, self.shapes(index))
+        """Projected silhouette of an element; all are drawn once for view, separation and areas."""
         return self._drawn[index]
+
+    @cached_property
+    def _areas(self) -> list[BaseGeometry]:
+        return areas_covered(self._drawn, self.aspect)
 
     def area(self, index: int) -> BaseGeometry:
         """What an element covers, in frame heights, whether or not something hides it."""
-        if index not in self._areas:
-            self._areas[index] = area_covered(self.outlines(index), self.aspect)
         return self._areas[index]
 
     def mirror(self, index: int, level_m: float) -> tuple[Outline, ...]:
         """Projected mirror image of an element in level water."""
         return project_shapes(self.camera, mirrored(self.shapes(index), level_m, self.camera.position_m))
 
-    def far_to_near(self) -> list[int]:
+    @cached_property
+    def far_to_near(self) -> tuple[int, ...]:
         """Elements in the order of painting: what lies counts by its far end, so that others stand on it."""
-        away = [self.away(i)[0] for i in range(len(self.elements))]
-        lying = [e.depth_m if e.silhouette in LYING else 0.0 for e in self.elements]
-        return sorted(range(len(self.elements)), key=lambda i: -(away[i] + lying[i]))
+        reach = [self.away(i)[0] + (e.depth_m if e.silhouette in LYING else 0.0) for i, e in enumerate(self.elements)]
+        return tuple(sorted(range(len(self.elements)), key=lambda i: -reach[i]))
 
 
 def frame_sides(scene: Scene) -> tuple[float, float]:

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Le
 
+from lucid_ridge.core.framing.camera import view_of_equivalent_deg
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.scene import Composition, Element, Identifier, Metres, Orientation
@@ -105,7 +106,27 @@ class PutElement:
     north_m: Metres
 
 
-Move = SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
+@record
+class SetPhotographLens:
+    """Tell what lens the photograph under the view was taken with, as a 35 mm equivalent."""
+
+    kind: Literal["photograph_lens"] = "photograph_lens"
+    equivalent_mm: Annotated[float, Ge(4), Le(3000)]
+
+
+Move = (
+    SetPhotographLens
+    | SetHeight
+    | StandAt
+    | Step
+    | AimToward
+    | Aim
+    | TurnAim
+    | Hold
+    | SetCrop
+    | MoveElement
+    | PutElement
+)
 
 
 def _within(value: float, low: float, high: float) -> float:
@@ -152,6 +173,12 @@ def _with_element(
 def apply_move(composition: Composition, move: Move) -> Composition:
     """The composition after one move."""
     match move:
+        case SetPhotographLens():
+            under = composition.underlay
+            if under is None:
+                return composition
+            view = round(view_of_equivalent_deg(move.equivalent_mm, under.aspect), 3)
+            return replace(composition, underlay=replace(under, view_deg=view))
         case SetHeight():
             return replace(composition, camera_height_m=move.camera_height_m)
         case StandAt():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -12,6 +13,8 @@ from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.technique.geometry import Geometry
 
 _NOTICED = 1e-6
+# More frame heights than any outline reaches up or down.
+_TALL = 100.0
 
 
 @dataclass(frozen=True)
@@ -34,9 +37,10 @@ def sky_share(geometry: Geometry) -> float:
     others = [geometry.area(i) for i, e in enumerate(geometry.elements) if e.role != "sky" and geometry.seen(i)]
     camera = geometry.camera
     sky = above_horizon(camera.horizon_y(), geometry.aspect, camera.pitch_deg).intersection(whole)
-    return (
-        float(sky.difference(shapely.union_all(others)).area / whole.area) if others else float(sky.area / whole.area)
-    )
+    if others and sky.area > _NOTICED:
+        # Clipped first: outlines reach far beyond the frame.
+        sky = sky.difference(shapely.union_all(shapely.clip_by_rect(np.array(others), *sky.bounds)))
+    return float(sky.area / whole.area) if sky.area > _NOTICED else 0.0
 
 
 def foreground_share(geometry: Geometry) -> float:
@@ -49,7 +53,7 @@ def foreground_share(geometry: Geometry) -> float:
 def hidden_shares(geometry: Geometry) -> dict[int, float]:
     """For each standing element in the frame, the share of it there that nearer ones hide."""
     frame = shapely.box(0, 0, geometry.aspect, 1)
-    painted = [i for i in geometry.far_to_near() if geometry.seen(i) and geometry.elements[i].role != "sky"]
+    painted = [i for i in geometry.far_to_near if geometry.seen(i) and geometry.elements[i].role != "sky"]
     tree = shapely.STRtree([geometry.area(i) for i in painted])
     found: dict[int, float] = {}
     for order, i in enumerate(painted):
@@ -74,19 +78,22 @@ def mirrors(geometry: Geometry) -> list[int]:
 def reflections(geometry: Geometry, water: int) -> list[Reflected]:
     """Mirror images in a still water, far ones first, each less what hides it.
 
-    The share of an image counts what the water's edge, nearer things, nearer images and the
-    picture's edge take away.
+    The share is of the image as far as the picture is wide: what the water's edge, nearer things,
+    nearer images and the picture's lower edge take away counts, not what lies beside the picture.
     """
     level = geometry.elements[water].base_m
-    order = geometry.far_to_near()
+    order = geometry.far_to_near
     in_front = [geometry.area(i) for i in order[order.index(water) + 1 :] if geometry.seen(i)]
     surface = geometry.area(water).intersection(picture(geometry)).difference(shapely.union_all(in_front))
+    left, _, right, _ = picture(geometry).bounds
+    columns = shapely.box(left, -_TALL, right, _TALL)
     images: list[tuple[int, BaseGeometry]] = []
     for i in order:
         element = geometry.elements[i]
         if element.silhouette in LYING or i == water:
             continue
         image = area_covered(geometry.mirror(i, level), geometry.aspect)
+        image = image.intersection(columns)
         if image.area > _NOTICED:
             images.append((i, image))
     found = []

@@ -156,9 +156,11 @@ def _sharp_zone(state: State, farthest_m: float) -> tuple[Point, ...]:
     near = min(one.near_m for one in state.depth.slices)
     far = min(max(one.far_m for one in state.depth.slices), farthest_m)
     height = state.scene.composition.camera_height_m
+    if not math.isfinite(near):
+        return ()
     first = _on_ground(state.geometry.camera, height, near)
     last = _on_ground(state.geometry.camera, height, far)
-    if last is None or far <= near:
+    if last is None or not near < far:
         return ()
     if first is None:
         first = np.repeat(np.asarray(state.geometry.camera.position_m[:2])[None], 2, axis=0)

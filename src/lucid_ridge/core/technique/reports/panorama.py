@@ -125,7 +125,7 @@ def _shapes(state: State, strip: _Strip) -> tuple[StripShape, ...]:
     lens = np.asarray(geometry.camera.position_m)
     tone = element_tones(geometry)
     found = []
-    for i in geometry.far_to_near():
+    for i in geometry.far_to_near:
         for paint, points in geometry.shapes(i):
             offset = points - lens
             away = np.maximum(np.hypot(offset[:, 0], offset[:, 1]), 1e-6)

@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, micrometres_text
 from lucid_ridge.core.framing.areas import polygons
-from lucid_ridge.core.framing.camera import NEAREST_DRAWN_M, field_of_view_deg
+from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.framing.guides import GUIDE_LINES
-from lucid_ridge.core.framing.outlines import Outline, clip_in_front
+from lucid_ridge.core.framing.outlines import Outline, as_points, project_rings
 from lucid_ridge.core.framing.shadows import shadow_ring
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
@@ -162,15 +162,11 @@ def ground_shadow(state: State, index: int) -> Array | None:
     return state.shadows[index]
 
 
-def _drawn_shadow(state: State, index: int) -> Ring:
-    ring = ground_shadow(state, index)
-    if ring is None:
-        return ()
-    camera = state.geometry.camera
-    seen = clip_in_front(camera.to_camera(ring))
-    if len(seen) < 3 or (seen[:, 2] < NEAREST_DRAWN_M).any():
-        return ()
-    return tuple(map(tuple, np.clip(camera.to_frame(seen), -40, 40).round(5).tolist()))
+def _drawn_shadows(state: State) -> dict[int, Ring]:
+    """The shadows in the frame, by element."""
+    cast = {i: ring for i in range(len(state.geometry.elements)) if (ring := ground_shadow(state, i)) is not None}
+    rings = project_rings(state.geometry.camera, list(cast.values()))
+    return {i: as_points(ring) for i, ring in zip(cast, rings, strict=True) if len(ring) > 2}
 
 
 def _share(value: float, explain: str) -> Figure:
@@ -182,6 +178,7 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
     camera = geometry.camera
     tone = element_tones(geometry)
     hidden = hidden_shares(geometry)
+    shadows = _drawn_shadows(state)
     shown: dict[int, tuple[Mirrored, ...]] = {}
     best: dict[int, float] = {}
     for water in mirrors(geometry):
@@ -193,7 +190,7 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
         for r in found:
             best[r.index] = max(best.get(r.index, 0.0), r.share)
     drawn = []
-    for i in geometry.far_to_near():
+    for i in geometry.far_to_near:
         element = geometry.elements[i]
         shape = geometry.outlines(i)
         seen = geometry.seen(i)
@@ -210,7 +207,7 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
                 in_frame=seen,
                 tone=tone[i],
                 outlines=shape,
-                shadow=_drawn_shadow(state, i),
+                shadow=shadows.get(i, ()),
                 mirrored=shown.get(i, ()),
                 anchor=_anchor(shape[0].points) if seen and shape else None,
                 softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm,

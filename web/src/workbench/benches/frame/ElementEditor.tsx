@@ -70,7 +70,7 @@ function Editor({ element }: { element: Element }) {
         <ChoiceField width="140px" label="drawn as" value={element.silhouette} options={SHAPES} onCommit={(silhouette) => put({ silhouette })} />
         <NumberField width="92px" label="bearing" unit="°" value={bearing} onCommit={(v) => place(v, distance)} />
         <NumberField width="105px" label="distance" unit="m" value={distance} step={distance > 20 ? 5 : 0.1} onCommit={(v) => place(bearing, v)} />
-        {ridge ? null : element.silhouette === "post" ? size("thickness", "width_m") : size("width", "width_m")}
+        {ridge ? null : element.silhouette === "post" ? <NumberField width="92px" label="thickness" unit="m" step={0.05} value={element.width_m} error={error("width_m")} onCommit={(v) => v !== null && put({ width_m: v, depth_m: v })} /> : size("width", "width_m")}
         {ridge || element.silhouette === "post" ? null : size(lying ? "from near to far" : "depth", "depth_m")}
         {ridge || lying ? null : size("height", "height_m")}
         {size(lying ? "level above 0" : "foot above 0", "base_m")}

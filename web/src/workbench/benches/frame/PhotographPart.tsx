@@ -214,6 +214,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
           <NumberField width="96px" label="pitched" unit="°" step={0.5} value={under.pitch_deg} onCommit={(v) => v !== null && put({ pitch_deg: v })} />
           <NumberField width="96px" label="rolled" unit="°" step={0.5} value={under.roll_deg} onCommit={(v) => v !== null && put({ roll_deg: v })} />
           <NumberField width="112px" label="takes in across" unit="°" value={under.view_deg} onCommit={(v) => v !== null && put({ view_deg: v })} />
+          <NumberField width="150px" label="or taken with (35 mm eq.)" unit="mm" empty value={null} onCommit={(v) => v !== null && store.act("photograph lens", { kind: "photograph_lens", equivalent_mm: v })} />
         </Flex>
       </Part>
       <Part title="Measure from it">
