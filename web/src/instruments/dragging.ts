@@ -1,5 +1,7 @@
 import { type PointerEvent as ReactPointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
 
+import { hand } from "./hand";
+
 /** A pointer's place in the drawing's own units. */
 export function placeIn(svg: SVGSVGElement | null, event: { clientX: number; clientY: number }): [number, number] | null {
   const matrix = svg?.getScreenCTM();
@@ -16,13 +18,20 @@ export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMo
   const [held, setHeld] = useState<{ what: What; frozen: Frozen } | null>(null);
   const last = useRef<[number, number] | null>(null);
   const frame = useRef(0);
-  useEffect(() => () => cancelAnimationFrame(frame.current), []);
+  useEffect(
+    () => () => {
+      cancelAnimationFrame(frame.current);
+      hand.busy = false;
+    },
+    [],
+  );
   const grab = useCallback((what: What, frozen: Frozen) => (event: ReactPointerEvent) => {
     if (event.button !== 0) return;
     event.preventDefault();
     event.stopPropagation();
     (event.currentTarget as HTMLElement | SVGElement).focus?.();
     svg.current?.setPointerCapture(event.pointerId);
+    hand.busy = true;
     setHeld({ what, frozen });
   }, [svg]);
   const move = useCallback(
@@ -37,7 +46,10 @@ export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMo
     },
     [held, onMove, svg],
   );
-  const drop = useCallback(() => setHeld(null), []);
+  const drop = useCallback(() => {
+    hand.busy = false;
+    setHeld(null);
+  }, []);
   return { held, grab, handlers: { onPointerMove: move, onPointerUp: drop, onPointerCancel: drop } };
 }
 

@@ -45,6 +45,8 @@ const config = defineConfig({
       fontFeatureSettings: "'tnum'",
     },
     "::selection": { bg: "mossFaint" },
+    ".lr-fig": { fontFamily: "mono" },
+    ".lr-told": { cursor: "help", borderBottom: "1px dotted {colors.muted}", textAlign: "inherit", color: "inherit" },
     "*:focus-visible": { outline: "2px solid {colors.rust}", outlineOffset: "1px" },
     "*": { scrollbarColor: "{colors.line} transparent", scrollbarWidth: "thin" },
     "@media (prefers-reduced-motion: reduce)": { "& *": { animation: "none !important", transition: "none !important" } },

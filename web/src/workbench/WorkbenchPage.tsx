@@ -20,12 +20,12 @@ import { FrameBench } from "./benches/FrameBench";
 import { LightBench } from "./benches/LightBench";
 import { SequenceBench } from "./benches/SequenceBench";
 import { ConflictSheet } from "./ConflictSheet";
-import { BenchProvider, useBench } from "./context";
+import { BenchProvider, Later, useBench } from "./context";
 import { WORKBENCH_KEYS } from "./keys";
 import { SaveStatus } from "./SaveStatus";
 import { NUDGE_KEYS, SettingsRail } from "./SettingsRail";
 import type { Surroundings } from "./scene";
-import { WorkbenchStore } from "./store";
+import { type Snapshot, WorkbenchStore } from "./store";
 import { Tensions } from "./Tensions";
 import { useKeys } from "./useKeys";
 import { usePlanHands } from "./usePlanHands";
@@ -83,6 +83,8 @@ export default function WorkbenchPage() {
 function moved(utc: string, minutes: number) {
   return new Date(Date.parse(utc) + minutes * 60_000).toISOString();
 }
+
+const tensionsOf = () => <Tensions />;
 
 let lockedToldAt = -Infinity;
 
@@ -223,6 +225,18 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
     ),
   );
 
+  const benchOf = useCallback(
+    ({ evaluation }: Snapshot) => (
+      <>
+        {bench === "frame" ? <FrameBench around={around} /> : null}
+        {evaluation && bench === "light" ? <LightBench light={evaluation.light} onEvent={toMoment} /> : null}
+        {evaluation && bench === "depth" ? <DepthBench depth={evaluation.depth} /> : null}
+        {evaluation && bench === "exposure" ? <ExposureBench made={evaluation} /> : null}
+        {evaluation && bench === "sequence" ? <SequenceBench sequence={evaluation.sequence} /> : null}
+      </>
+    ),
+    [bench, around, toMoment],
+  );
   const made = state.evaluation;
   const picture = (which: Large, isLarge: boolean) => {
     if (!made) return null;
@@ -312,13 +326,9 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
               ))}
             </Flex>
             <Box id="bench" role="tabpanel" aria-labelledby={`tab-${bench}`} flex="1" minH="0" overflowY="auto" tabIndex={0} data-testid="bench">
-              {bench === "frame" ? <FrameBench around={around} /> : null}
-              {made && bench === "light" ? <LightBench light={made.light} onEvent={toMoment} /> : null}
-              {made && bench === "depth" ? <DepthBench depth={made.depth} /> : null}
-              {made && bench === "exposure" ? <ExposureBench made={made} /> : null}
-              {made && bench === "sequence" ? <SequenceBench sequence={made.sequence} /> : null}
+              <Later>{benchOf}</Later>
             </Box>
-            <Tensions />
+            <Later>{tensionsOf}</Later>
           </Flex>
         </Flex>
         <Box flexShrink="0" borderTopWidth="1px" borderColor="line" bg="panel" px="16px">

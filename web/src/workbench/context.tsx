@@ -1,5 +1,5 @@
 import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
-import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from "react";
+import { createContext, memo, type ReactNode, useCallback, useContext, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from "react";
 
 import { api, ask, problemOf } from "../api/client";
 import type { Explanation, Figure } from "../api/types";
@@ -92,21 +92,40 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
   );
 }
 
-/** A computed number; pressing it shows how it was got. */
-export function Fig({ figure, strong }: { figure: Figure; strong?: boolean }) {
-  const { explain } = useBench();
-  const weight = strong ? "700" : "inherit";
-  if (!figure.explain)
-    return (
-      <Box as="span" fontFamily="mono" fontWeight={weight}>
-        {figure.text}
-      </Box>
-    );
+const Inside = memo(function Inside({ state, children }: { state: Snapshot; children: (state: Snapshot) => ReactNode }) {
+  return children(state);
+});
+
+/**
+ * What is inside follows a moment later, so that the picture follows the hand first. The children must
+ * be one and the same function from render to render.
+ */
+export function Later({ children }: { children: (state: Snapshot) => ReactNode }) {
+  const { store, selected, select, explain } = useBench();
+  const later = useDeferredValue(useSyncExternalStore(store.subscribe, store.unhurried));
+  const value = useMemo(() => ({ store, state: later, selected, select, explain }), [store, later, selected, select, explain]);
   return (
-    <Box asChild fontFamily="mono" fontWeight={weight} cursor="help" borderBottomWidth="1px" borderBottomStyle="dotted" borderColor="muted" textAlign="inherit" color="inherit">
-      <button type="button" onClick={(e) => explain(figure.explain, e.currentTarget)} aria-label={`${figure.text}, explain`} data-explain={figure.explain}>
-        {figure.text}
-      </button>
-    </Box>
+    <Context.Provider value={value}>
+      <Inside state={later}>{children}</Inside>
+    </Context.Provider>
   );
 }
+
+/** A computed number; pressing it shows how it was got. Plain elements: a bench may show a hundred. */
+export function Fig({ figure, strong }: { figure: Figure; strong?: boolean }) {
+  const { explain } = useBench();
+  const style = strong ? STRONG : undefined;
+  if (!figure.explain)
+    return (
+      <span className="lr-fig" style={style}>
+        {figure.text}
+      </span>
+    );
+  return (
+    <button type="button" className="lr-fig lr-told" style={style} onClick={(e) => explain(figure.explain, e.currentTarget)} aria-label={`${figure.text}, explain`} data-explain={figure.explain}>
+      {figure.text}
+    </button>
+  );
+}
+
+const STRONG = { fontWeight: 700 } as const;

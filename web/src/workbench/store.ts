@@ -1,4 +1,5 @@
 import { api, ApiError, ask } from "../api/client";
+import { hand } from "../instruments/hand";
 import type { Change, Composition, CompositionOut, Evaluation, Problem, Scene } from "../api/types";
 import { type Draft, sceneOf, type Surroundings } from "./scene";
 
@@ -24,6 +25,7 @@ const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
 const ONE_STEP_WITHIN_MS = 900;
 const MOST_UNDO = 200;
+const WHILE_HELD_MS = 250;
 /** Changes that say where a thing is, not by how much it moves. */
 const WHERE = new Set(["stand", "aim_toward", "put_element", "height"]);
 
@@ -58,6 +60,8 @@ export class WorkbenchStore {
   private retry: number | undefined;
   private listeners = new Set<() => void>();
   private shown: Snapshot;
+  private calm: Snapshot;
+  private calmTimer: number | undefined;
 
   constructor(
     saved: CompositionOut,
@@ -73,6 +77,7 @@ export class WorkbenchStore {
       draft: this.draft, evaluation: null, problem: null, missing: null, save: "saved", savedAt: saved.updated_at,
       saveProblem: null, theirs: null, canUndo: false, canRedo: false,
     };
+    this.calm = this.shown;
     this.recover();
   }
 
@@ -82,6 +87,9 @@ export class WorkbenchStore {
   };
 
   snapshot = () => this.shown;
+
+  /** The same, but while a hand drags something only every quarter of a second, and at its end. */
+  unhurried = () => this.calm;
 
   /** Begin (again, after a remount). */
   open() {
@@ -178,6 +186,19 @@ export class WorkbenchStore {
 
   private show(part: Partial<Snapshot>) {
     this.shown = { ...this.shown, draft: this.draft, canUndo: this.past.length > 0, canRedo: this.future.length > 0, ...part };
+    if (!hand.busy) this.settleDown();
+    else this.calmTimer ??= window.setTimeout(() => this.settleDown(true), WHILE_HELD_MS);
+    this.tell();
+  }
+
+  private settleDown(late = false) {
+    window.clearTimeout(this.calmTimer);
+    this.calmTimer = undefined;
+    this.calm = this.shown;
+    if (late) this.tell();
+  }
+
+  private tell() {
     for (const listener of this.listeners) listener();
   }
 

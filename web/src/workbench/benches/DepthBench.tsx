@@ -1,11 +1,11 @@
-import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { DepthReport, Wants } from "../../api/types";
 import { EvenRuler } from "../../instruments/EvenRuler";
 import { ChoiceField, NumberField, Segments, TextField } from "../../shell/fields";
 import { Fig, useBench } from "../context";
-import { Facts, Part } from "./parts";
+import { Facts, Part, Table } from "./parts";
 
 const CRITERIA = [
   ["print", "print"],
@@ -17,9 +17,6 @@ const SLICES = [
   ["gapless", "gapless slices"],
   ["hand", "by hand"],
 ] as const;
-
-export const cell = { px: "6px", py: "4px", textAlign: "right", whiteSpace: "nowrap" } as const;
-export const head = { ...cell, fontWeight: "500", color: "muted", fontSize: "12px" } as const;
 
 /** Distances typed as a list: 0.7, 1.4, 5. */
 function parseDistances(text: string): number[] | null {
@@ -90,61 +87,61 @@ export function DepthBench({ depth }: { depth: DepthReport }) {
             ["best aperture here", depth.best_aperture],
           ]}
         />
-        <chakra.table w="100%" mt="2" fontSize="13px" css={{ borderCollapse: "collapse" }}>
+        <Table>
           <thead>
             <tr>
-              <chakra.th {...head} textAlign="left">
+              <th className="left">
                 element
-              </chakra.th>
-              <chakra.th {...head}>nearest</chakra.th>
-              <chakra.th {...head}>farthest</chakra.th>
-              <chakra.th {...head}>blur near</chakra.th>
-              <chakra.th {...head}>blur far</chakra.th>
+              </th>
+              <th>nearest</th>
+              <th>farthest</th>
+              <th>blur near</th>
+              <th>blur far</th>
             </tr>
           </thead>
           <tbody>
             {depth.elements.map((element) => (
-              <chakra.tr key={element.id} borderTopWidth="1px" borderColor="line" bg={element.id === selected ? "mossFaint" : "transparent"} onMouseEnter={() => select(element.id)}>
-                <chakra.td {...cell} textAlign="left" fontWeight={element.soft ? "700" : "400"} color={element.soft ? "rust" : "ink"}>
+              <tr key={element.id} className={element.id === selected ? "chosen" : undefined} onMouseEnter={() => select(element.id)}>
+                <td className={element.soft ? "soft" : undefined}>
                   {element.name}
                   {element.soft ? ", soft" : ""}
                   {element.must_be_sharp ? "" : " (may blur)"}
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={element.near} />
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={element.far} />
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={element.blur_near} />
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={element.blur_far} />
-                </chakra.td>
-              </chakra.tr>
+                </td>
+              </tr>
             ))}
           </tbody>
-        </chakra.table>
+        </Table>
       </Part>
       <Part title="Where to focus, by school">
-        <chakra.table w="100%" fontSize="13px" css={{ borderCollapse: "collapse" }}>
+        <Table>
           <tbody>
             {depth.schools.map((school) => (
-              <chakra.tr key={school.school} borderTopWidth="1px" borderColor="line">
-                <chakra.td {...cell} textAlign="left">
+              <tr key={school.school}>
+                <td className="left">
                   {school.text}
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={school.focus} />
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   worst <Fig figure={school.worst} />
-                </chakra.td>
-                <chakra.td {...cell} color={school.holds ? "moss" : "rust"} fontWeight="700">
+                </td>
+                <td className={school.holds ? "good" : "soft"}>
                   {school.holds ? "holds" : "does not hold"}
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Button
                     onClick={() => {
                       want({ focus_school: school.school });
@@ -154,11 +151,11 @@ export function DepthBench({ depth }: { depth: DepthReport }) {
                   >
                     Focus so
                   </Button>
-                </chakra.td>
-              </chakra.tr>
+                </td>
+              </tr>
             ))}
           </tbody>
-        </chakra.table>
+        </Table>
       </Part>
     </>
   );

@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
@@ -8,8 +8,7 @@ import type { Sequence, SequenceOut } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
-import { cell, head } from "./DepthBench";
-import { Facts, Part } from "./parts";
+import { Facts, Part, Table } from "./parts";
 
 const ORDERS = [
   ["brackets_inside", "slice by slice"],
@@ -74,40 +73,40 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
         </Flex>
       </Part>
       <Part title="Frame by frame">
-        <chakra.table w="100%" fontSize="13px" css={{ borderCollapse: "collapse" }}>
+        <Table>
           <thead>
             <tr>
-              <chakra.th {...head} textAlign="left">
+              <th className="left">
                 do
-              </chakra.th>
-              <chakra.th {...head}>focus</chakra.th>
-              <chakra.th {...head}>shutter</chakra.th>
-              <chakra.th {...head}>takes</chakra.th>
+              </th>
+              <th>focus</th>
+              <th>shutter</th>
+              <th>takes</th>
             </tr>
           </thead>
           <tbody>
             {sequence.frames.map((frame) => (
-              <chakra.tr key={frame.number} borderTopWidth="1px" borderColor="line" css={{ verticalAlign: "top" }}>
-                <chakra.td {...cell} textAlign="left" whiteSpace="normal">
+              <tr key={frame.number}>
+                <td className="wrap">
                   <b>
                     {frame.number}. {frame.title}
                   </b>
                   <Box color="muted">{[frame.caption, ...frame.actions].join(" · ")}</Box>
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={frame.focus} />
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={frame.shutter} />
                   {frame.bulb ? " bulb" : ""}
-                </chakra.td>
-                <chakra.td {...cell}>
+                </td>
+                <td>
                   <Fig figure={frame.duration} />
-                </chakra.td>
-              </chakra.tr>
+                </td>
+              </tr>
             ))}
           </tbody>
-        </chakra.table>
+        </Table>
       </Part>
     </>
   );

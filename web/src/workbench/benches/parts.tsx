@@ -1,4 +1,4 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 import type { Figure } from "../../api/types";
@@ -18,6 +18,28 @@ export function Part({ title, side, children }: { title?: string; side?: ReactNo
       ) : null}
       {children}
     </Box>
+  );
+}
+
+const TABLE = {
+  borderCollapse: "collapse",
+  "& th, & td": { padding: "4px 6px", textAlign: "right", whiteSpace: "nowrap", verticalAlign: "top" },
+  "& th": { fontWeight: "500", color: "muted", fontSize: "12px" },
+  "& th:first-of-type, & td:first-of-type, & .left": { textAlign: "left" },
+  "& td.wrap": { whiteSpace: "normal" },
+  "& tbody tr": { borderTop: "1px solid {colors.line}" },
+  "& tr.chosen": { background: "{colors.mossFaint}" },
+  "& .soft": { fontWeight: "700", color: "rust" },
+  "& .good": { fontWeight: "700", color: "moss" },
+  "& .note": { color: "muted" },
+} as const;
+
+/** A table of the benches. Its cells are plain, styled from here: many of them must be drawn quickly. */
+export function Table({ children }: { children: ReactNode }) {
+  return (
+    <chakra.table w="100%" fontSize="13px" mt="1" css={TABLE}>
+      {children}
+    </chakra.table>
   );
 }
 

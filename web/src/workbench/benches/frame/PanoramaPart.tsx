@@ -1,11 +1,10 @@
-import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
 
 import type { Composition, Evaluation, Figure } from "../../../api/types";
 import { PanoramaStrip } from "../../../instruments/PanoramaStrip";
 import { NumberField, Segments } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
-import { cell, head } from "../DepthBench";
-import { Facts, Part } from "../parts";
+import { Facts, Part, Table } from "../parts";
 
 type Panorama = Composition["panorama"];
 
@@ -78,46 +77,46 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
             </Box>
           </Part>
           <Part title="Panel by panel: turn, and the reading there (the brightest sets the exposure of all)">
-            <chakra.table w="100%" fontSize="13px" css={{ borderCollapse: "collapse" }}>
+            <Table>
               <thead>
                 <tr>
-                  <chakra.th {...head} textAlign="left">
+                  <th className="left">
                     panel
-                  </chakra.th>
-                  <chakra.th {...head}>azimuth</chakra.th>
-                  <chakra.th {...head}>pitch</chakra.th>
-                  <chakra.th {...head} textAlign="left">
+                  </th>
+                  <th>azimuth</th>
+                  <th>pitch</th>
+                  <th className="left">
                     turn
-                  </chakra.th>
-                  <chakra.th {...head}>reading</chakra.th>
-                  <chakra.th {...head}>to the brightest</chakra.th>
+                  </th>
+                  <th>reading</th>
+                  <th>to the brightest</th>
                 </tr>
               </thead>
               <tbody>
                 {report.panels.map((panel) => {
                   const azimuth = panel.azimuth.value ?? 0;
                   return (
-                    <chakra.tr key={panel.number} borderTopWidth="1px" borderColor="line" fontWeight={panel.brightest ? "700" : "400"}>
-                      <chakra.td {...cell} textAlign="left">
+                    <tr key={panel.number} className={panel.brightest ? "soft" : undefined}>
+                      <td className="left">
                         {panel.number}
                         {panel.brightest ? " brightest" : ""}
-                      </chakra.td>
-                      <chakra.td {...cell}>
+                      </td>
+                      <td>
                         <Fig figure={panel.azimuth as Figure} />
-                      </chakra.td>
-                      <chakra.td {...cell}>{panel.pitch.text}</chakra.td>
-                      <chakra.td {...cell} textAlign="left">
+                      </td>
+                      <td>{panel.pitch.text}</td>
+                      <td className="left">
                         {panel.turn}
-                      </chakra.td>
-                      <chakra.td {...cell}>
+                      </td>
+                      <td>
                         <NumberField width="96px" label={`reading of panel ${panel.number}`} unit="EV" step={1 / 3} empty value={panel.reading_ev100} onCommit={(v) => read(azimuth, panel.read_deg, v)} />
-                      </chakra.td>
-                      <chakra.td {...cell}>{panel.against}</chakra.td>
-                    </chakra.tr>
+                      </td>
+                      <td>{panel.against}</td>
+                    </tr>
                   );
                 })}
               </tbody>
-            </chakra.table>
+            </Table>
           </Part>
         </>
       ) : (
