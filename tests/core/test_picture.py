@@ -14,7 +14,7 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m
 from lucid_ridge.core.framing.guides import GUIDE_LINES
 from lucid_ridge.core.framing.reflection import mirrored
-from lucid_ridge.core.framing.shadows import shaded_side, shadow_ring
+from lucid_ridge.core.framing.shadows import shaded_side, shadow_rings
 from lucid_ridge.core.framing.silhouettes import silhouette
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.geometry import build_geometry
@@ -154,11 +154,11 @@ def test_what_stands_in_front_hides():
 @given(st.floats(1, 80), st.floats(0, 360), st.floats(0.1, 30))
 def test_a_shadow_points_from_the_sun_as_long_as_height_over_tangent(altitude, azimuth, height):
     foot = np.array([[-0.5, 0], [0.5, 0], [0.5, 1], [-0.5, 1]])
-    ring = shadow_ring(foot, height, azimuth, altitude)
+    (ring,) = shadow_rings(foot[None], np.array([height]), azimuth, altitude)
     away = -np.array([math.sin(math.radians(azimuth)), math.cos(math.radians(azimuth))])
     reach = (ring @ away).max() - (foot @ away).max()
     assert reach == pytest.approx(min(height / math.tan(math.radians(altitude)), 60 * height), rel=1e-6)
-    assert shadow_ring(foot, height, azimuth, -1.0) is None
+    assert len(shadow_rings(foot[None], np.array([height]), azimuth, -1.0)[0]) == 0
 
 
 @pytest.mark.parametrize(("sun", "side"), [(90, "left"), (270, "right"), (10, "all"), (190, "")])

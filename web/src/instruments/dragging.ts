@@ -1,4 +1,4 @@
-import { type PointerEvent as ReactPointerEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
+import { type PointerEvent as ReactPointerEvent, type RefObject, useCallback, useEffect, useState } from "react";
 
 import { hand } from "./hand";
 
@@ -12,15 +12,13 @@ export function placeIn(svg: SVGSVGElement | null, event: { clientX: number; cli
 
 /**
  * Dragging in a drawing. While something is held the drawing keeps still: `held` carries what it looked
- * like when it was taken hold of. Moves are told once a picture, with the last place.
+ * like when it was taken hold of. Every move is told; who is told takes
+ * the last place of those that it cannot follow.
  */
 export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMove: (what: What, x: number, y: number, frozen: Frozen) => void) {
   const [held, setHeld] = useState<{ what: What; frozen: Frozen } | null>(null);
-  const last = useRef<[number, number] | null>(null);
-  const frame = useRef(0);
   useEffect(
     () => () => {
-      cancelAnimationFrame(frame.current);
       hand.busy = false;
     },
     [],
@@ -37,12 +35,8 @@ export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMo
   const move = useCallback(
     (event: ReactPointerEvent) => {
       if (!held) return;
-      last.current = placeIn(svg.current, event);
-      if (frame.current) return;
-      frame.current = requestAnimationFrame(() => {
-        frame.current = 0;
-        if (last.current) onMove(held.what, last.current[0], last.current[1], held.frozen);
-      });
+      const place = placeIn(svg.current, event);
+      if (place) onMove(held.what, place[0], place[1], held.frozen);
     },
     [held, onMove, svg],
   );

@@ -25,7 +25,7 @@ const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
 const ONE_STEP_WITHIN_MS = 900;
 const MOST_UNDO = 200;
-const WHILE_HELD_MS = 250;
+const HAND_RESTS_MS = 150;
 /** Changes that say where a thing is, not by how much it moves. */
 const WHERE = new Set(["stand", "aim_toward", "put_element", "height"]);
 
@@ -88,7 +88,7 @@ export class WorkbenchStore {
 
   snapshot = () => this.shown;
 
-  /** The same, but while a hand drags something only every quarter of a second, and at its end. */
+  /** The same, but while a hand drags something only when it rests, and at its end. */
   unhurried = () => this.calm;
 
   /** Begin (again, after a remount). */
@@ -187,7 +187,10 @@ export class WorkbenchStore {
   private show(part: Partial<Snapshot>) {
     this.shown = { ...this.shown, draft: this.draft, canUndo: this.past.length > 0, canRedo: this.future.length > 0, ...part };
     if (!hand.busy) this.settleDown();
-    else this.calmTimer ??= window.setTimeout(() => this.settleDown(true), WHILE_HELD_MS);
+    else {
+      window.clearTimeout(this.calmTimer);
+      this.calmTimer = window.setTimeout(() => this.settleDown(true), HAND_RESTS_MS);
+    }
     this.tell();
   }
 

@@ -16,26 +16,28 @@ LONGEST_SHADOW = 60.0
 """Longest shadow drawn, in heights of what casts it: a sun within a degree of the horizon casts none worth drawing farther."""
 
 
-def shadow_ring(foot_m: Array, height_m: float, sun_azimuth_deg: float, sun_altitude_deg: float) -> Array | None:
-    """Outline (K, 2) of the ground that a box shades, east and north in metres; None without a sun.
+def shadow_rings(feet_m: Array, heights_m: Array, sun_azimuth_deg: float, sun_altitude_deg: float) -> list[Array]:
+    """Outlines (K, 2) of the ground that boxes shade, east and north in metres; none without a sun.
 
     Parameters
     ----------
-    foot_m
-        (4, 2): corners of the foot.
-    height_m
-        Height above the ground it falls on.
+    feet_m
+        (N, 4, 2): corners of the feet.
+    heights_m
+        (N,): heights above the ground the shadows fall on.
     sun_azimuth_deg, sun_altitude_deg
         Of the sun as seen, with refraction.
 
     """
-    if sun_altitude_deg <= 0 or height_m <= 0:
-        return None
-    length = min(height_m / math.tan(math.radians(sun_altitude_deg)), LONGEST_SHADOW * height_m)
+    if sun_altitude_deg <= 0 or len(feet_m) == 0:
+        return [np.empty((0, 2)) for _ in feet_m]
+    length = np.minimum(heights_m / math.tan(math.radians(sun_altitude_deg)), LONGEST_SHADOW * heights_m)
     azimuth = math.radians(sun_azimuth_deg)
-    cast = foot_m - length * np.array([math.sin(azimuth), math.cos(azimuth)])
-    hull = shapely.MultiPoint(np.concatenate([foot_m, cast])).convex_hull
-    return np.array(hull.exterior.coords[:-1]) if hull.geom_type == "Polygon" else None
+    cast = feet_m - length[:, None, None] * np.array([math.sin(azimuth), math.cos(azimuth)])
+    points = np.concatenate([feet_m, cast], axis=1)
+    which = np.repeat(np.arange(len(points)), points.shape[1])
+    hulls = shapely.convex_hull(shapely.multipoints(points.reshape(-1, 2), indices=which))
+    return [shapely.get_coordinates(hull)[:-1] for hull in hulls]
 
 
 def shaded_side(sun_azimuth_deg: float, bearing_deg: float) -> ShadedSide:

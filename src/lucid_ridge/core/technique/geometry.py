@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,11 +33,15 @@ Array = NDArray[np.float64]
 
 # A ridgeline's curtain is given this depth, so that it counts as a solid.
 _CURTAIN_M = 1e-3
+# As many as one evaluation tries; a solver goes through more without needing them again.
+_REMEMBERED = 32
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Geometry:
-    """Camera and elements. Arrays are by element in the scene's order; depths NaN out of every frame.
+    """Camera and elements; each is itself alone, so that what follows from it can be remembered by it.
+
+    Arrays are by element in the scene's order; depths NaN out of every frame.
 
     ``corners_m`` (N, 8, 3) bounds each element; ``middle_m`` (N, 2) is the point that its bearing and
     distance are told of; ``crests`` holds the ridgelines' points (K, 3), None for boxes.
@@ -175,7 +179,7 @@ def _segments(crest: Array, foot_m: float) -> Array:
     return box_corners(middle, turned, length, np.full(len(length), _CURTAIN_M), top - low)
 
 
-def _depths_in_any(cameras: list[Camera], corners: Array) -> tuple[Array, Array]:
+def _depths_in_any(cameras: tuple[Camera, ...], corners: Array) -> tuple[Array, Array]:
     """Least and greatest depth of each box over the frames of a panorama, or in the one frame there is."""
     spans = [visible_depths(camera, corners) for camera in cameras]
     near = np.fmin.reduce([near for near, _ in spans])
@@ -185,9 +189,22 @@ def _depths_in_any(cameras: list[Camera], corners: Array) -> tuple[Array, Array]
 
 def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geometry:
     """Camera and elements of a scene. *sun* is azimuth and altitude where it casts shade."""
-    camera, elements = scene_camera(scene), scene.composition.elements
+    camera, composition = scene_camera(scene), scene.composition
+    crop = crop_rectangle(composition.crop, camera.frame_width_mm / camera.frame_height_mm)
+    cameras = tuple(panel_cameras(composition, scene.kit.body, camera))
+    return _geometry(camera, cameras, crop, composition.elements, None if sun is None else sun[0])
+
+
+@lru_cache(maxsize=_REMEMBERED)
+def _geometry(
+    camera: Camera,
+    cameras: tuple[Camera, ...],
+    crop: tuple[float, float, float, float],
+    elements: tuple[Element, ...],
+    sun_azimuth_deg: float | None,
+) -> Geometry:
+    """The geometry of these cameras and elements. Remembered: most changes move neither."""
     aspect = camera.frame_width_mm / camera.frame_height_mm
-    crop = crop_rectangle(scene.composition.crop, aspect)
     if not elements:
         none = np.empty(0)
         return Geometry(camera, aspect, crop, (), np.empty((0, 8, 3)), (), np.empty((0, 2)), none, none, none, ())
@@ -198,7 +215,6 @@ def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geom
     foot = table[:, :3].copy()
     foot[:, 2] -= earth_drop_m(np.hypot(foot[:, 0] - camera.position_m[0], foot[:, 1] - camera.position_m[1]))
     corners = box_corners(foot, table[:, 3], table[:, 4], table[:, 5], table[:, 6])
-    cameras = panel_cameras(scene.composition, scene.kit.body, camera)
     near, far = _depths_in_any(cameras, corners)
     middle = foot[:, :2].copy()
     low = corners[:, :4].mean(axis=1)
@@ -215,5 +231,7 @@ def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geom
         corners[i] = stretches[len(stretches) // 2]
     middle_y = np.clip(np.nan_to_num(camera.project(low)[:, 1], nan=0.5), 0.0, 1.0)
     bearings = np.degrees(np.arctan2(middle[:, 0] - camera.position_m[0], middle[:, 1] - camera.position_m[1]))
-    shaded: tuple[ShadedSide, ...] = tuple(shaded_side(sun[0], bearing) if sun else "" for bearing in bearings.tolist())
+    shaded: tuple[ShadedSide, ...] = tuple(
+        "" if sun_azimuth_deg is None else shaded_side(sun_azimuth_deg, bearing) for bearing in bearings.tolist()
+    )
     return Geometry(camera, aspect, crop, elements, corners, crests, middle, near, far, middle_y, shaded)

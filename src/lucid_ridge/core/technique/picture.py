@@ -1,8 +1,13 @@
-"""Shares of the picture: sky, foreground, what is hidden, how much of a reflection is seen."""
+"""Shares of the picture: sky, foreground, what is hidden, how much of a reflection is seen.
+
+Each is remembered by its geometry: a change of aperture or filters asks for the same again.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -31,6 +36,7 @@ def picture(geometry: Geometry) -> BaseGeometry:
     return picture_area(geometry.crop, geometry.aspect)
 
 
+@lru_cache(maxsize=32)
 def sky_share(geometry: Geometry) -> float:
     """Share of the picture above the horizon that nothing but sky fills."""
     whole = picture(geometry)
@@ -43,14 +49,18 @@ def sky_share(geometry: Geometry) -> float:
     return float(sky.area / whole.area) if sky.area > _NOTICED else 0.0
 
 
+@lru_cache(maxsize=32)
 def foreground_share(geometry: Geometry) -> float:
     """Share of the picture that foreground elements cover."""
     whole = picture(geometry)
     areas = [geometry.area(i) for i, e in enumerate(geometry.elements) if e.role == "foreground" and geometry.seen(i)]
-    return float(shapely.union_all(areas).intersection(whole).area / whole.area) if areas else 0.0
+    if not areas:
+        return 0.0
+    return float(shapely.union_all(shapely.clip_by_rect(np.array(areas), *whole.bounds)).area / whole.area)
 
 
-def hidden_shares(geometry: Geometry) -> dict[int, float]:
+@lru_cache(maxsize=32)
+def hidden_shares(geometry: Geometry) -> Mapping[int, float]:
     """For each standing element in the frame, the share of it there that nearer ones hide."""
     frame = shapely.box(0, 0, geometry.aspect, 1)
     painted = [i for i in geometry.far_to_near if geometry.seen(i) and geometry.elements[i].role != "sky"]
@@ -75,7 +85,8 @@ def mirrors(geometry: Geometry) -> list[int]:
     ]
 
 
-def reflections(geometry: Geometry, water: int) -> list[Reflected]:
+@lru_cache(maxsize=32)
+def reflections(geometry: Geometry, water: int) -> tuple[Reflected, ...]:
     """Mirror images in a still water, far ones first, each less what hides it.
 
     The share is of the image as far as the picture is wide: what the water's edge, nearer things,
@@ -104,7 +115,7 @@ def reflections(geometry: Geometry, water: int) -> list[Reflected]:
             seen = seen.difference(nearer)
             found.append(Reflected(i, seen, float(seen.area / image.area)))
         nearer = nearer.union(image)
-    return found[::-1]
+    return tuple(found[::-1])
 
 
 def reflection_share(geometry: Geometry, index: int) -> float:

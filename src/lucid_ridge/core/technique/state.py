@@ -85,8 +85,8 @@ class State:
     range: Range
     equivalent_mm: float
     hand_held_limit_s: float
-    shadows: dict[int, Array | None] = field(default_factory=dict, compare=False, repr=False)
-    """Cast shadows by element, once they are asked for."""
+    shadows: dict[str, dict[int, Array]] = field(default_factory=dict, compare=False, repr=False)
+    """Cast shadows by element under "rings", once they are asked for."""
     tried: dict[Hashable, State] = field(default_factory=dict, compare=False, repr=False)
     """States that changes of this one led to, by the changes."""
 

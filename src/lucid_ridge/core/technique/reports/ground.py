@@ -13,7 +13,7 @@ from lucid_ridge.core.framing.panels import span_deg
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.reach import heights_in_reach
-from lucid_ridge.core.technique.reports.view import SUN_UP_DEG, element_tones, ground_shadow
+from lucid_ridge.core.technique.reports.view import SUN_UP_DEG, element_tones, ground_shadows
 from lucid_ridge.core.technique.standing import side_of
 from lucid_ridge.core.technique.state import State
 
@@ -200,8 +200,9 @@ def plan_report(state: State) -> PlanReport:
     sun = math.radians(state.sun_azimuth_deg)
     tone = element_tones(geometry)
     elements = []
+    shadows = ground_shadows(state)
     for i, e in enumerate(geometry.elements):
-        crest, shadow = geometry.crests[i], ground_shadow(state, i)
+        crest, shadow = geometry.crests[i], shadows.get(i)
         away, bearing = geometry.away(i)
         elements.append(
             PlanElement(

@@ -12,7 +12,7 @@ from lucid_ridge.core.framing.areas import polygons
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.framing.guides import GUIDE_LINES
 from lucid_ridge.core.framing.outlines import Outline, as_points, project_rings
-from lucid_ridge.core.framing.shadows import shadow_ring
+from lucid_ridge.core.framing.shadows import shadow_rings
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
@@ -143,28 +143,35 @@ def _anchor(points: Ring) -> tuple[float, float] | None:
     return round((min(xs) + max(xs)) / 2, 4), round((min(ys) + max(ys)) / 2, 4)
 
 
-def _ground_shadow(state: State, index: int) -> Array | None:
+def ground_shadows(state: State) -> dict[int, Array]:
+    """Outlines (K, 3) of the shadows that elements cast on level ground at their feet, by element."""
+    if "rings" in state.shadows:
+        return state.shadows["rings"]
     geometry, sun = state.geometry, state.shading
-    element = geometry.elements[index]
-    if sun is None or geometry.crests[index] is not None or element.role == "sky" or element.silhouette in LYING:
-        return None
-    if geometry.away(index)[0] > _SHADOWS_WITHIN_M:
-        return None
-    corners = geometry.corners_m[index]
-    ring = shadow_ring(corners[[0, 1, 5, 4], :2], element.height_m, *sun)
-    return None if ring is None else np.column_stack([ring, np.full(len(ring), corners[0, 2])])
-
-
-def ground_shadow(state: State, index: int) -> Array | None:
-    """Outline (K, 3) of the shadow an element casts on level ground at its foot; None without one."""
-    if index not in state.shadows:
-        state.shadows[index] = _ground_shadow(state, index)
-    return state.shadows[index]
+    casting = [
+        i
+        for i, e in enumerate(geometry.elements)
+        if sun is not None
+        and geometry.crests[i] is None
+        and e.role != "sky"
+        and e.silhouette not in LYING
+        and e.height_m > 0
+        and geometry.away(i)[0] <= _SHADOWS_WITHIN_M
+    ]
+    feet = geometry.corners_m[casting][:, [0, 1, 5, 4]]
+    heights = np.array([geometry.elements[i].height_m for i in casting], dtype=float)
+    rings = shadow_rings(feet[..., :2], heights, *(sun or (0.0, -1.0)))
+    state.shadows["rings"] = {
+        i: np.column_stack([ring, np.full(len(ring), foot[0, 2])])
+        for i, ring, foot in zip(casting, rings, feet, strict=True)
+        if len(ring) > 2
+    }
+    return state.shadows["rings"]
 
 
 def _drawn_shadows(state: State) -> dict[int, Ring]:
     """The shadows in the frame, by element."""
-    cast = {i: ring for i in range(len(state.geometry.elements)) if (ring := ground_shadow(state, i)) is not None}
+    cast = ground_shadows(state)
     rings = project_rings(state.geometry.camera, list(cast.values()))
     return {i: as_points(ring) for i, ring in zip(cast, rings, strict=True) if len(ring) > 2}
 
