@@ -67,13 +67,7 @@ class Album:
         b.shows("9 frames")
         self.take("workbench-sequence")
         b.saved()
-        b.open(f"/compositions/{composition_id(b.base, 'Mooring post behind a rock')}")
-        b.until(lambda: b.chip("focal_length") == "24 mm")
-        b.keys("1")
-        b.test_id("meeting-overlap").find_element("css selector", "button.chakra-button").click()
-        b.shows("are then apart")
-        b.driver.execute_script("document.querySelector('[data-testid=meeting-overlap]').scrollIntoView()")
-        self.take("workbench-separation")
+        self.framing()
         b.open(f"/compositions/{composition_id(b.base, 'Boathouse at first light')}")
         b.until(lambda: b.chip("shutter") == "8 s")
         self.theme("night")
@@ -88,6 +82,44 @@ class Album:
         b.click("gapless slices")
         b.shows("No gap")
         self.take("workbench-dusk")
+
+    def frame(self, name: str, side: str) -> None:
+        """One side of the Frame bench."""
+        b = self.browser
+        b.open(f"/compositions/{composition_id(b.base, name)}")
+        b.until(lambda: b.chip("focal_length"))
+        b.keys("1")
+        b.click(side)
+
+    def framing(self) -> None:
+        b = self.browser
+        self.frame("Tarn as a mirror", "Wishes")
+        b.by_xpath("//section[.//h2[starts-with(., 'Two things')]]//button[normalize-space()='Find it']").click()
+        b.test_id("answer")
+        self.take("workbench-wishes")
+        self.frame("Tarn as a mirror", "Photographs")
+        b.click("Lay under the view")
+        b.until(lambda: b.all("[data-testid='view'] image"))
+        self.take("workbench-photograph")
+        b.click("Take it away")
+        self.frame("Valley head in seven panels", "Panorama")
+        b.test_id("panorama-strip")
+        self.take("workbench-panorama")
+        self.frame("Stepping stones below the fold", "Variants")
+        b.until(lambda: len(b.all("[data-testid='variant']")) == 3)
+        for box in b.all("[data-testid='variant'] input[type='checkbox']"):
+            box.click()
+        b.test_id("comparison")
+        b.driver.execute_script(
+            "document.querySelector('[data-testid=comparison]').closest('section').scrollIntoView()"
+        )
+        self.take("workbench-variants")
+        self.frame("Mooring post behind a rock", "Camera and elements")
+        b.keys("p")
+        b.test_id("meeting-overlap").find_element("css selector", "button.chakra-button").click()
+        b.test_id("answer")
+        b.driver.execute_script("document.querySelector('[data-testid=meeting-overlap]').scrollIntoView()")
+        self.take("workbench-plan")
 
     def field(self) -> None:
         b = self.browser
@@ -114,7 +146,8 @@ def main() -> None:
     """Make them all."""
     OUT.mkdir(parents=True, exist_ok=True)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
-        server = start_server(databases.fresh(demo=True), 18440, Path(folder) / "log", Path(folder) / "files")
+        files = Path(folder) / "files"
+        server = start_server(databases.fresh(demo=False), 18440, Path(folder) / "log", files, prepare="demo")
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in [*FLAGS, f"--user-data-dir={folder}/profile"]:

@@ -47,7 +47,9 @@ MACRO = Lens(
     narrowest_f_number=F22, minimum_focus_m=0.3,
 )  # fmt: skip
 
-LOW_TRIPOD = Support(name="low tripod", kind="tripod", lowest_m=0.06, highest_m=0.75)
+LOW_TRIPOD = Support(
+    name="low tripod", kind="tripod", lowest_m=0.06, highest_m=0.75, column_m=0.2, inverted_lowest_m=0.02
+)  # fmt: skip
 BEAN_BAG = Support(name="bean bag", kind="bag", lowest_m=0.05, highest_m=0.2)
 BY_HAND = Support(name="hand", kind="hand", lowest_m=0.1, highest_m=1.75)
 

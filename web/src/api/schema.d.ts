@@ -3770,7 +3770,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "foliage" | "range" | "diffraction" | "bulb" | "minimum_focus" | "reach" | "exposure";
+            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "foliage" | "range" | "diffraction" | "bulb" | "minimum_focus" | "reach" | "standing" | "exposure";
             mend: components["schemas"]["Mend"] | null;
             /** Sentence */
             sentence: string;

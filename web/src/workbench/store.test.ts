@@ -91,6 +91,41 @@ describe("the workbench's draft", () => {
     expect(store.snapshot().draft.composition.settings.aperture_n).toBe(14);
   });
 
+  it("of a hand that drags sends only where it is now, and of steps every one", async () => {
+    const store = await makeStore();
+    let release: () => void = () => undefined;
+    server.hold = new Promise((done) => (release = done));
+    store.act("stand", { kind: "stand", east_m: 1, north_m: 0 });
+    await settle();
+    store.act("stand", { kind: "stand", east_m: 2, north_m: 0 });
+    store.act("stand", { kind: "stand", east_m: 3, north_m: 0 });
+    store.act("step", { kind: "step", right_m: 0.1, ahead_m: 0 });
+    store.act("step", { kind: "step", right_m: 0.1, ahead_m: 0 });
+    await settle();
+    release();
+    server.hold = null;
+    await settle();
+    const sent = server.evaluations.at(-1)?.changes as { kind: string; east_m?: number }[];
+    expect(sent.map((one) => one.kind)).toEqual(["stand", "step", "step"]);
+    expect(sent[0]?.east_m).toBe(3);
+  });
+
+  it("lets the benches wait while a hand drags, and follow when it rests", async () => {
+    const store = await makeStore();
+    const { hand } = await import("../instruments/hand");
+    hand.busy = true;
+    store.act("nudge", nudge);
+    await settle();
+    expect(store.snapshot().draft.composition.settings.aperture_n).toBe(12);
+    expect(store.unhurried().draft.composition.settings.aperture_n).toBe(11);
+    await vi.advanceTimersByTimeAsync(200);
+    expect(store.unhurried()).toBe(store.snapshot());
+    hand.busy = false;
+    store.act("nudge", nudge);
+    await settle();
+    expect(store.unhurried()).toBe(store.snapshot());
+  });
+
   it("keeps the order of edits and changes", async () => {
     const store = await makeStore();
     store.act("nudge", nudge);

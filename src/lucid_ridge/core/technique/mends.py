@@ -36,6 +36,9 @@ from lucid_ridge.core.technique.changes import (
     apply_change,
 )
 from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.moves import SetHeight, StandAt
+from lucid_ridge.core.technique.reach import heights_in_reach
+from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
 from lucid_ridge.core.technique.state import State, build_state
 from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind, find, moving_elements
 
@@ -269,6 +272,25 @@ def _balance(state: State) -> Iterator[Mend]:
         yield from _filters_within(state, t * 2 ** (off - 0.4), t * 2 ** (off + 0.4))
 
 
+def _into_reach(state: State) -> Iterator[Mend]:
+    low, high = heights_in_reach(state.scene, state.steady)
+    now = state.scene.composition.camera_height_m
+    height = min(max(now, low), high)
+    verb = "Raise" if height > now else "Lower"
+    text = distance_text(height, state.scene.units)
+    yield Mend(label=f"{verb} to {text}", changes=(SetHeight(camera_height_m=height),))
+
+
+def _off_the_line(state: State) -> Iterator[Mend]:
+    composition = state.scene.composition
+    line = crossed_line(composition, composition.east_m, composition.north_m)
+    if line is not None:
+        east, north = brought_back(line, composition.east_m, composition.north_m, KEEP_FROM_LINE_M)
+        by = math.hypot(east - composition.east_m, north - composition.north_m)
+        text = distance_text(by, state.scene.units)
+        yield Mend(label=f"Step back {text}", changes=(StandAt(east_m=east, north_m=north),))
+
+
 _MENDS: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "near_soft": _sharper,
     "gap_soft": _sharper,
@@ -281,6 +303,8 @@ _MENDS: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "range": _hold_range,
     "bulb": _bulb_mends,
     "exposure": _balance,
+    "reach": _into_reach,
+    "standing": _off_the_line,
 }
 
 _NO_MEND: dict[TensionKind, str] = {
@@ -295,6 +319,7 @@ _NO_MEND: dict[TensionKind, str] = {
     "range": "No bracket holds this range.",
     "bulb": "The body has no bulb, and nothing free shortens the time enough.",
     "reach": "Set the camera height within the reach, or change the support.",
+    "standing": "Several lines are in the way: choose another standpoint in the plan.",
     "exposure": "Free the shutter or the ISO.",
 }
 

@@ -228,16 +228,6 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
     )
 
 
-def _same_geometry(scene: Scene, other: Scene) -> bool:
-    """Whether nothing that moves the camera or an element in the frame differs."""
-    a, b = scene.composition, other.composition
-    return (
-        a.elements is b.elements
-        and a.settings.focal_length_mm == b.settings.focal_length_mm
-        and a.settings.focus_m == b.settings.focus_m
-    )
-
-
 def _shading_sun(scene: Scene, azimuth_deg: float, altitude_deg: float) -> tuple[float, float] | None:
     """Azimuth and refracted altitude of a sun that casts shadows; None where it is down or behind cloud.
 
@@ -251,13 +241,13 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
     """Everything that follows from a checked scene.
 
     *earlier* is the state of the scene from which this one was made by a change of settings,
-    technique or wants; its geometry is used again where it still holds.
+    technique or wants; its metered exposure is used again where it still holds.
     """
     composition, body = scene.composition, scene.kit.body
     unix_s = min(composition.moment_utc.timestamp(), LAST_UNIX)
     altitude, azimuth = sun_at(unix_s, scene.place.latitude_deg, scene.place.longitude_deg)
     sun = _shading_sun(scene, azimuth, altitude)
-    geometry = earlier.geometry if earlier and _same_geometry(scene, earlier.scene) else build_geometry(scene, sun)
+    geometry = build_geometry(scene, sun)
     same_light = (
         earlier is not None
         and earlier.unix_s == unix_s

@@ -13,11 +13,13 @@ from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m, working_f_number
 from lucid_ridge.core.stops.scales import aperture_text, shutter_text
+from lucid_ridge.core.technique.reach import heights_in_reach
+from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "foliage", "range", "diffraction", "bulb",
-    "minimum_focus", "reach", "exposure",
+    "minimum_focus", "reach", "standing", "exposure",
 ]  # fmt: skip
 
 # A blur may exceed the criterion by this share before it counts: less than anyone can see, and
@@ -227,14 +229,29 @@ def _reach(state: State) -> Iterator[Found]:
     support, height = state.scene.kit.support, state.scene.composition.camera_height_m
     if not state.steady:
         return
-    if not support.lowest_m - 1e-6 <= height <= support.highest_m + 1e-6:
+    low, high = heights_in_reach(state.scene, state.steady)
+    if not low - 1e-6 <= height <= high + 1e-6:
         units = state.scene.units
         yield Found(
             "reach",
             "Out of the support's reach",
             f"The lens is at {distance_text(height, units)}; the {support.name} reaches "
-            f"{distance_text(support.lowest_m, units)} to {distance_text(support.highest_m, units)}.",
+            f"{distance_text(low, units)} to {distance_text(high, units)}.",
             Figure(value=height, text=distance_text(height, units)),
+        )
+
+
+def _standing(state: State) -> Iterator[Found]:
+    """A standpoint on the wrong side of a line not to cross."""
+    composition, units = state.scene.composition, state.scene.units
+    line = crossed_line(composition, composition.east_m, composition.north_m)
+    if line is not None:
+        beyond = -side_of(line, composition.east_m, composition.north_m)
+        yield Found(
+            "standing",
+            f"You stand beyond the {line.name}",
+            f"By {distance_text(beyond, units)}. {KEEP_BACK}",
+            Figure(value=beyond, text=distance_text(beyond, units)),
         )
 
 
@@ -253,7 +270,7 @@ def _exposure(state: State) -> Iterator[Found]:
 
 
 _FINDERS: tuple[Callable[[State], Iterator[Found]], ...] = (
-    _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _bulb, _reach, _exposure,
+    _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _bulb, _reach, _standing, _exposure,
 )  # fmt: skip
 
 
