@@ -6,14 +6,16 @@ interface Common {
   error?: string | undefined;
   hint?: string;
   width?: string;
+  /** The label is only read out, where a table's heading says it already. */
+  quiet?: boolean;
 }
 
 const box = { bg: "raised", borderColor: "line", borderRadius: "2px", h: "32px", px: "8px", fontSize: "14px", color: "ink" } as const;
 
-function Framed({ label, error, hint, width, children }: Common & { children: React.ReactNode }) {
+function Framed({ label, error, hint, width, quiet, children }: Common & { children: React.ReactNode }) {
   return (
     <Field.Root invalid={Boolean(error)} width={width ?? "auto"} gap="1">
-      <Field.Label fontSize="12px" color="muted" fontWeight="500" lineHeight="1.2">
+      <Field.Label fontSize="12px" color="muted" fontWeight="500" lineHeight="1.2" srOnly={quiet ?? false}>
         {label}
       </Field.Label>
       {children}
@@ -128,7 +130,21 @@ export function TickField({ label, value, onCommit }: { label: string; value: bo
   const id = useId();
   return (
     <chakra.label htmlFor={id} display="inline-flex" gap="2" alignItems="center" fontSize="13px" cursor="pointer" minH="24px">
-      <chakra.input id={id} type="checkbox" checked={value} onChange={(e) => onCommit(e.target.checked)} accentColor="moss" w="16px" h="16px" />
+      <chakra.input
+        id={id}
+        type="checkbox"
+        checked={value}
+        onChange={(e) => onCommit(e.target.checked)}
+        appearance="none"
+        w="16px"
+        h="16px"
+        borderWidth="1px"
+        borderColor={value ? "moss" : "muted"}
+        bg={value ? "moss" : "raised"}
+        display="grid"
+        placeItems="center"
+        css={{ "&:checked::after": { content: '""', width: "9px", height: "5px", borderLeft: "2px solid {colors.onMoss}", borderBottom: "2px solid {colors.onMoss}", transform: "translateY(-1px) rotate(-45deg)" } }}
+      />
       {label}
     </chakra.label>
   );

@@ -45,6 +45,10 @@ const config = defineConfig({
       fontFeatureSettings: "'tnum'",
     },
     "::selection": { bg: "mossFaint" },
+    // The browser's own controls, dark where the theme is.
+    "html[data-theme=dusk], html[data-theme=night]": { colorScheme: "dark" },
+    // A photograph must not undo what the eyes have gained in the dark.
+    "[data-theme=night] img, [data-theme=night] image": { filter: "grayscale(1) brightness(0.2) sepia(1) hue-rotate(-40deg) saturate(5)" },
     ".lr-fig": { fontFamily: "mono" },
     ".lr-told": { cursor: "help", borderBottom: "1px dotted {colors.muted}", textAlign: "inherit", color: "inherit" },
     "*:focus-visible": { outline: "2px solid {colors.rust}", outlineOffset: "1px" },

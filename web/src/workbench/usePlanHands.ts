@@ -7,7 +7,8 @@ import type { WorkbenchStore } from "./store";
 
 type Line = Composition["stand_lines"][number];
 
-function moved(line: Line, end: "start" | "end", east: number, north: number): Line {
+function moved(line: Line, end: "start" | "end", toEast: number, toNorth: number): Line {
+  const [east, north] = [Number(toEast.toFixed(2)), Number(toNorth.toFixed(2))];
   return end === "start" ? { ...line, from_east_m: east, from_north_m: north } : { ...line, to_east_m: east, to_north_m: north };
 }
 

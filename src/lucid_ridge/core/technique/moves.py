@@ -182,7 +182,7 @@ def apply_move(composition: Composition, move: Move) -> Composition:
         case SetHeight():
             return replace(composition, camera_height_m=move.camera_height_m)
         case StandAt():
-            return replace(composition, east_m=move.east_m, north_m=move.north_m)
+            return replace(composition, east_m=round(move.east_m, 4), north_m=round(move.north_m, 4))
         case Step():
             east, north = stepped(composition, move.right_m, move.ahead_m)
             return replace(composition, east_m=east, north_m=north)
@@ -205,4 +205,9 @@ def apply_move(composition: Composition, move: Move) -> Composition:
             north = composition.north_m + move.distance_m * math.cos(bearing)
             return _with_element(composition, move.element_id, east, north, move.bearing_deg)
         case PutElement():
-            return _with_element(composition, move.element_id, move.east_m, move.north_m, None)
+            # As fine as a hand puts it: a hundredth of a per cent of its distance, or so.
+            away = math.hypot(move.east_m - composition.east_m, move.north_m - composition.north_m)
+            digits = 4 if away < 1 else 3 if away < 10 else 2
+            return _with_element(
+                composition, move.element_id, round(move.east_m, digits), round(move.north_m, digits), None
+            )

@@ -220,7 +220,7 @@ def panorama_report(state: State) -> PanoramaReport | None:
         ),
         stitched=Figure(
             value=width * height / 1e6,
-            text=f"{width:,.0f} × {height:,.0f} px, {width * height / 1e6:.0f} MP".replace(",", " "),
+            text=f"{width:.0f} × {height:.0f} px, {width * height / 1e6:.0f} MP",
             explain="panorama.stitched",
         ),
         print_size=Figure(

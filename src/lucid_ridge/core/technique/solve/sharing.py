@@ -15,6 +15,7 @@ from lucid_ridge.core.technique.state import State
 
 _SAMPLES = 33
 _FINEST = 1e-5
+_SAME = 0.005
 
 
 def share_of(state: State, wish: ShareOf) -> Answer:
@@ -44,8 +45,13 @@ def share_of(state: State, wish: ShareOf) -> Answer:
     what = f"the {elements[index].name}'s reflection" if wish.of == "reflection" else "foreground"
     if len(crossings) == 0 or (shares.max() - shares.min() < _FINEST):
         least, most = int(shares.argmin()), int(shares.argmax())
+        span = f"{distance_text(low, units)} and {distance_text(high, units)}"
+        if shares[most] - shares[least] < _SAME:
+            return refused(
+                f"At every height between {span}, {what} stays at {shares[most]:.0%}. Tilt the camera instead."
+            )
         return refused(
-            f"Between {distance_text(low, units)} and {distance_text(high, units)} {what} runs from {shares[least]:.0%} "
+            f"Between {span} {what} runs from {shares[least]:.0%} "
             f"at {distance_text(float(heights[least]), units)} to {shares[most]:.0%} at "
             f"{distance_text(float(heights[most]), units)}. Tilt the camera, come closer or change the lens."
         )

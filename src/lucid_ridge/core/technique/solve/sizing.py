@@ -157,5 +157,5 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
     )
     way = "back" if back > 0 else "closer"
     label = f"Go {distance_text(abs(back), state.scene.units)} {way}, {focal:.0f} mm"
-    gives = f"The {kept.name} keeps its size; the {other.name} is {wish.factor:g} times as large."
+    gives = f"The size of the {kept.name} stays; the {other.name} comes out {wish.factor:g} times as large."
     return granted(state, tuple(changes), label, gives, facts)

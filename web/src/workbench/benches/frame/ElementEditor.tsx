@@ -117,9 +117,9 @@ function Ridgeline({ element, put, error }: { element: Element; put: (part: Part
       {error("ridgeline") ? <Box color="rust">{error("ridgeline")}</Box> : null}
       {points.map((point, i) => (
         <Flex key={i} gap="2" align="end" mt="1">
-          <NumberField width="110px" label={`bearing ${i + 1}`} unit="°" value={point.bearing_deg} onCommit={(v) => v !== null && set(i, { bearing_deg: v })} />
-          <NumberField width="120px" label={`distance ${i + 1}`} unit="m" step={50} value={point.distance_m} onCommit={(v) => v !== null && set(i, { distance_m: v })} />
-          <NumberField width="120px" label={`height above 0, ${i + 1}`} unit="m" step={5} value={point.height_m} onCommit={(v) => v !== null && set(i, { height_m: v })} />
+          <NumberField width="110px" quiet={i > 0} label={`bearing ${i + 1}`} unit="°" value={point.bearing_deg} onCommit={(v) => v !== null && set(i, { bearing_deg: v })} />
+          <NumberField width="120px" quiet={i > 0} label={`distance ${i + 1}`} unit="m" step={50} value={point.distance_m} onCommit={(v) => v !== null && set(i, { distance_m: v })} />
+          <NumberField width="120px" quiet={i > 0} label={`height above 0, ${i + 1}`} unit="m" step={5} value={point.height_m} onCommit={(v) => v !== null && set(i, { height_m: v })} />
           <Button variant="ghost" onClick={() => put({ ridgeline: points.length <= 2 ? [] : points.filter((_, n) => n !== i) })} aria-label={`Remove point ${i + 1}`}>
             Remove
           </Button>

@@ -109,7 +109,7 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
                         {panel.turn}
                       </td>
                       <td>
-                        <NumberField width="96px" label={`reading of panel ${panel.number}`} unit="EV" step={1 / 3} empty value={panel.reading_ev100} onCommit={(v) => read(azimuth, panel.read_deg, v)} />
+                        <NumberField quiet width="96px" label={`reading of panel ${panel.number}`} unit="EV" step={1 / 3} empty value={panel.reading_ev100} onCommit={(v) => read(azimuth, panel.read_deg, v)} />
                       </td>
                       <td>{panel.against}</td>
                     </tr>

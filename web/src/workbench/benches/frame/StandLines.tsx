@@ -5,6 +5,8 @@ import { NumberField, TextField } from "../../../shell/fields";
 import { useBench } from "../../context";
 import { Part } from "../parts";
 
+const tidy = (metres: number) => Number(metres.toFixed(2));
+
 type Line = Composition["stand_lines"][number];
 
 /** Lines not to cross: the answers to wishes stay behind them. */
@@ -24,7 +26,7 @@ export function StandLines({ plan }: { plan: PlanReport | undefined }) {
     store.compose("add line", (c) => ({
       stand_lines: [
         ...c.stand_lines,
-        { name, from_east_m: east + (right[0] - east) * share, from_north_m: north + (right[1] - north) * share, to_east_m: east + (left[0] - east) * share, to_north_m: north + (left[1] - north) * share },
+        { name, from_east_m: tidy(east + (right[0] - east) * share), from_north_m: tidy(north + (right[1] - north) * share), to_east_m: tidy(east + (left[0] - east) * share), to_north_m: tidy(north + (left[1] - north) * share) },
       ],
     }));
   };
