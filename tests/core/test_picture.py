@@ -19,7 +19,8 @@ from lucid_ridge.core.framing.silhouettes import silhouette
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.geometry import build_geometry
 from lucid_ridge.core.technique.picture import foreground_share, hidden_shares, reflection_share, sky_share
-from lucid_ridge.core.technique.reports.ground import plan_report, section_report
+from lucid_ridge.core.technique.reports.plan import plan_report
+from lucid_ridge.core.technique.reports.section import section_report
 from lucid_ridge.core.technique.scene import Element, RidgePoint
 
 from .conftest import changed

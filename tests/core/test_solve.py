@@ -101,7 +101,7 @@ def test_no_step_takes_one_over_a_line():
 
 
 def _plan(scene):
-    from lucid_ridge.core.technique.reports.ground import plan_report
+    from lucid_ridge.core.technique.reports.plan import plan_report
 
     return plan_report(changed_state(scene))
 

@@ -21,9 +21,10 @@ from lucid_ridge.core.technique.reports.exposure import (
     motion_report,
     range_report,
 )
-from lucid_ridge.core.technique.reports.ground import PlanReport, SectionReport, plan_report, section_report
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.panorama import PanoramaReport, panorama_report
+from lucid_ridge.core.technique.reports.plan import PlanReport, plan_report
+from lucid_ridge.core.technique.reports.section import SectionReport, section_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.scene import Composition, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence

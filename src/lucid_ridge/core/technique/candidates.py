@@ -1,0 +1,293 @@
+"""Candidates for mends: single changes that may remove a tension, the gentlest first.
+
+Whether one does is found by trying it, see `mends`.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from lucid_ridge.core.figures import distance_text, stops_text, stops_words
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, freezing_shutter_s
+from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
+from lucid_ridge.core.optics.focus_schools import balanced_focus_m
+from lucid_ridge.core.optics.thin_lens import nearest_subject_m
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
+from lucid_ridge.core.technique.changes import (
+    Change,
+    ChooseCriterion,
+    PutOn,
+    SetBulb,
+    SetHandHeld,
+    SetOffset,
+    SetTo,
+    TakeBracket,
+    TakeSlices,
+    aperture_marks_between,
+    apply_change,
+)
+from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.moves import SetHeight, StandAt
+from lucid_ridge.core.technique.reach import heights_in_reach
+from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
+from lucid_ridge.core.technique.state import State, build_state
+from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind, moving_elements
+
+
+@record
+class Mend:
+    """What the button says, and the changes it sends."""
+
+    label: str
+    changes: tuple[Change, ...]
+
+
+def after(state: State, changes: tuple[Change, ...]) -> State:
+    """The state after changes. Kept on the state it starts from: several tensions try the same ones."""
+    if changes not in state.tried:
+        composition = state.scene.composition
+        for change in changes:
+            composition = apply_change(composition, state.scene.kit, change)
+        state.tried[changes] = build_state(replace(state.scene, composition=composition), state)
+    return state.tried[changes]
+
+
+def _apertures(state: State) -> list[float]:
+    return aperture_marks_between(state.scene.kit, state.scene.composition.settings.focal_length_mm)
+
+
+def _set_aperture(n: float, verb: str) -> Mend:
+    return Mend(label=f"{verb} {aperture_text(n)}", changes=(SetTo(setting="aperture", value=n),))
+
+
+def _diffraction_limit(state: State) -> float:
+    """Largest f-number whose Airy disk stays within the criterion, the lens extended as it is."""
+    extension = 1 + state.depth.magnification / state.scene.kit.lens.pupil_magnification
+    return widest_diffraction_aperture(state.depth.criterion_mm, extension)
+
+
+def _sharper(state: State) -> Iterator[Mend]:
+    scene, depth = state.scene, state.depth
+    settings, locks = scene.composition.settings, scene.composition.locks
+    f = settings.focal_length_mm
+    units = scene.units
+    if "focus" not in locks and scene.composition.technique.slices == "one":
+        focus = balanced_focus_m(depth.near_m, depth.far_m)
+        yield Mend(label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),))
+    if "aperture" not in locks:
+        limit = _diffraction_limit(state)
+        narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
+        for n in narrower:
+            worst = np.nanmax(np.concatenate([depth.blur_near_mm, depth.blur_far_mm])) * settings.aperture_n / n
+            left = math.sqrt(max(depth.criterion_mm**2 - (depth.airy_mm * n / settings.aperture_n) ** 2, 0))
+            if worst <= left * SOFT_SLACK:
+                yield _set_aperture(n, "Stop down to")
+                break
+    stacked = TakeSlices(mode="gapless")
+    yield from _stack(state, (stacked,))
+    if "aperture" not in locks:
+        # Where the aperture in use leaves too little for defocus, a wider one with a stack does.
+        for n in (8.0, 5.656854249492381, 4.0):
+            if widest_aperture(scene.kit.lens, f) <= n < settings.aperture_n:
+                yield from _stack(state, (SetTo(setting="aperture", value=n), stacked))
+
+
+def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Mend]:
+    tried = after(state, changes)
+    if not tried.depth.slices_problem:
+        count = len(tried.depth.slices)
+        words = f"Take {count} slices" if count > 1 else "Take the slice that holds both"
+        if len(changes) > 1:
+            words += f" at {aperture_text(tried.exposure.settings.aperture_n)}"
+        yield Mend(label=words, changes=changes)
+
+
+def _less_diffraction(state: State) -> Iterator[Mend]:
+    scene, limit = state.scene, _diffraction_limit(state)
+    fitting = [n for n in _apertures(state) if n <= limit]
+    if fitting and "aperture" not in scene.composition.locks:
+        yield _set_aperture(fitting[-1], "Open to")
+    if scene.composition.wants.criterion != "print":
+        yield Mend(label="Judge by the print", changes=(ChooseCriterion(criterion="print"),))
+
+
+def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
+    """Single changes that bring the shutter time between two times."""
+    scene, shutter = state.scene, state.exposure.settings.shutter_s
+    settings, locks, wants = scene.composition.settings, scene.composition.locks, scene.composition.wants
+    if "shutter" in locks:
+        return
+    faster = shutter > high_s
+    # Whole thirds to move; the goal is the nearest end of the span.
+    edge = high_s if faster else low_s
+    thirds = 3 * math.log2(shutter / edge)
+    need = math.ceil(thirds - 1e-6) if faster else math.floor(thirds + 1e-6)
+    if "iso" not in locks:
+        iso = nudge(settings.iso, need, "iso")
+        body = scene.kit.body
+        if body.base_iso * 0.95 <= iso <= min(wants.highest_iso, body.highest_iso) * 1.05:
+            yield Mend(label=f"ISO {iso_text(iso)}", changes=(SetTo(setting="iso", value=iso),))
+    if "aperture" not in locks:
+        n = nudge(settings.aperture_n, -need, "aperture")
+        marks = _apertures(state)
+        if marks[0] * 0.99 <= n <= marks[-1] * 1.01:
+            yield _set_aperture(n, "Open to" if faster else "Stop down to")
+    if "filters" not in locks:
+        yield from _filters_within(state, low_s, high_s)
+    if faster and "iso" not in locks:
+        top = min(wants.highest_iso, scene.kit.body.highest_iso)
+        widest = _apertures(state)[0]
+        gain = third_index(top, "iso") - third_index(settings.iso, "iso")
+        rest = need - math.floor(gain)
+        n = nudge(settings.aperture_n, -rest, "aperture")
+        if "aperture" not in locks and n >= widest * 0.99 and rest > 0:
+            iso = nudge(settings.iso, math.floor(gain), "iso")
+            yield Mend(
+                label=f"ISO {iso_text(iso)} and {aperture_text(n)}",
+                changes=(SetTo(setting="iso", value=iso), SetTo(setting="aperture", value=n)),
+            )
+
+
+def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
+    """ND filters owned, up to two together, in place of those on the lens; nearest to the span's middle first."""
+    scene = state.scene
+    kinds = {f.id: f for f in scene.kit.filters}
+    kept = tuple(
+        use for use in scene.composition.settings.filters if kinds[use.filter_id].kind not in ("nd", "variable_nd")
+    )
+    now = sum(
+        f.least_stops + use.strength * (f.stops - f.least_stops) if f.kind == "variable_nd" else f.stops
+        for use in scene.composition.settings.filters
+        for f in [kinds[use.filter_id]]
+        if f.kind in ("nd", "variable_nd")
+    )
+    bare = state.exposure.settings.shutter_s / 2**now
+    middle = math.log2(max(low_s, high_s / 64) * high_s) / 2 if math.isfinite(high_s) else math.log2(low_s) + 1
+    solid = [f for f in scene.kit.filters if f.kind == "nd"]
+    sets = [c for k in (0, 1, 2) for c in itertools.combinations(solid, k)]
+    ranked = sorted((abs(math.log2(bare) + sum(f.stops for f in c) - middle), len(c), i, c) for i, c in enumerate(sets))
+    for _, _, _, chosen in ranked:
+        stops = sum(f.stops for f in chosen)
+        if not low_s / 1.13 <= bare * 2**stops <= high_s * 1.13 or abs(stops - now) < 1e-6:
+            continue
+        seconds = shutter_text(bare * 2**stops)
+        label = f"Put on {' + '.join(f.name for f in chosen)}, {seconds}" if chosen else f"Take off the ND, {seconds}"
+        yield Mend(
+            label=label,
+            changes=(PutOn(filters=(*kept, *(FilterInUse(filter_id=f.id) for f in chosen))),),
+        )
+        return
+
+
+def _freeze_foliage(state: State) -> Iterator[Mend]:
+    slowest = min(
+        float(
+            freezing_shutter_s(
+                state.scene.composition.elements[i].speed_m_s,
+                state.depth.criterion_mm,
+                state.depth.image_distance_mm,
+                max(float(state.geometry.near_m[i]), 0.01),
+            )
+        )
+        for i in moving_elements(state, "foliage")
+    )
+    yield from _shutter_within(state, 0.0, slowest)
+
+
+def _steadier(state: State) -> Iterator[Mend]:
+    if state.scene.kit.support.kind != "hand":
+        yield Mend(label=f"Use the {state.scene.kit.support.name}", changes=(SetHandHeld(on=False),))
+    yield from _shutter_within(state, 0.0, state.hand_held_limit_s)
+
+
+def _bulb_mends(state: State) -> Iterator[Mend]:
+    if state.scene.kit.body.has_bulb:
+        yield Mend(label="Set bulb", changes=(SetBulb(on=True),))
+    yield from _shutter_within(state, 0.0, state.scene.kit.body.longest_timed_s)
+
+
+def _hold_range(state: State) -> Iterator[Mend]:
+    plan = after(state, (TakeBracket(mode="range"),)).range.bracket
+    if plan is None:
+        return
+    count = len(plan.offsets_stops)
+    if count == 1:
+        # One frame holds the scene once it is exposed for it: a choice in the account, no bracket.
+        offset = state.scene.composition.settings.offset_stops + plan.offsets_stops[0]
+        yield Mend(label=f"Expose {stops_text(plan.offsets_stops[0])}", changes=(SetOffset(stops=offset),))
+    else:
+        yield Mend(
+            label=f"Bracket {count} × {stops_words(plan.step_stops)}",
+            changes=(TakeBracket(mode="range"),),
+        )
+
+
+def _focus_at_minimum(state: State) -> Iterator[Mend]:
+    settings, lens = state.scene.composition.settings, state.scene.kit.lens
+    nearest = nearest_subject_m(settings.focal_length_mm, lens.minimum_focus_m)
+    technique = state.scene.composition.technique
+    if technique.slices == "hand":
+        foci = tuple(max(s, nearest) for s in technique.hand_foci_m)
+        change: Change = TakeSlices(mode="hand", foci_m=foci)
+    elif technique.slices == "gapless":
+        change = TakeSlices(mode="one")
+    else:
+        change = SetTo(setting="focus", value=nearest)
+    yield Mend(label=f"Focus at {distance_text(nearest, state.scene.units)}", changes=(change,))
+
+
+def _balance(state: State) -> Iterator[Mend]:
+    off = state.exposure.brighter_stops - state.scene.composition.settings.offset_stops
+    settings, locks = state.scene.composition.settings, state.scene.composition.locks
+    thirds = round(off * 3)
+    if "aperture" not in locks:
+        n = nudge(settings.aperture_n, thirds, "aperture")
+        marks = _apertures(state)
+        if marks[0] * 0.99 <= n <= marks[-1] * 1.01:
+            yield _set_aperture(n, "Set")
+    if off > 0 and "filters" not in locks:
+        t = state.exposure.settings.shutter_s
+        yield from _filters_within(state, t * 2 ** (off - 0.4), t * 2 ** (off + 0.4))
+
+
+def _into_reach(state: State) -> Iterator[Mend]:
+    low, high = heights_in_reach(state.scene, state.steady)
+    now = state.scene.composition.camera_height_m
+    height = min(max(now, low), high)
+    verb = "Raise" if height > now else "Lower"
+    text = distance_text(height, state.scene.units)
+    yield Mend(label=f"{verb} to {text}", changes=(SetHeight(camera_height_m=height),))
+
+
+def _off_the_line(state: State) -> Iterator[Mend]:
+    composition = state.scene.composition
+    line = crossed_line(composition, composition.east_m, composition.north_m)
+    if line is not None:
+        east, north = brought_back(line, composition.east_m, composition.north_m, KEEP_FROM_LINE_M)
+        by = math.hypot(east - composition.east_m, north - composition.north_m)
+        text = distance_text(by, state.scene.units)
+        yield Mend(label=f"Step back {text}", changes=(StandAt(east_m=east, north_m=north),))
+
+
+CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
+    "near_soft": _sharper,
+    "gap_soft": _sharper,
+    "far_soft": _sharper,
+    "diffraction": _less_diffraction,
+    "minimum_focus": _focus_at_minimum,
+    "hand_held": _steadier,
+    "water_look": lambda s: _shutter_within(s, *LOOK_SECONDS[s.scene.composition.wants.water_look]),
+    "foliage": _freeze_foliage,
+    "range": _hold_range,
+    "bulb": _bulb_mends,
+    "exposure": _balance,
+    "reach": _into_reach,
+    "standing": _off_the_line,
+}
