@@ -132,3 +132,13 @@ def test_other_peoples_records_do_not_exist(app, client, databases):
         theirs = row.id
     assert client.get("/api/places").json["places"] == []
     assert client.delete(f"/api/places/{theirs}").status_code == 404
+
+
+def test_a_pasted_position_is_read_with_its_time_zone(client):
+    made = client.post("/api/places/locate", json={"text": "54° 06' 07.56\" N, 2° 24' 11.88\" W"}).json
+    assert (made["latitude_deg"], made["longitude_deg"]) == pytest.approx((54.1021, -2.4033))
+    assert made["time_zone"] == "Europe/London"
+    # West of the date line in the ocean the zone follows the longitude; its sign is the other way round by custom.
+    assert client.post("/api/places/locate", json={"text": "0, -150"}).json["time_zone"] == "Etc/GMT+10"
+    refused = client.post("/api/places/locate", json={"text": "over the hill"})
+    assert refused.status_code == 422 and refused.json["errors"][0]["pointer"] == "/text"

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from uuid import uuid4
 
+import pytest
+
 from .conftest import Browser, api, composition_id
 
 
@@ -112,3 +114,21 @@ def test_a_page_that_is_not_there_shows_the_way_back(browser: Browser):
     browser.shows("Nothing at this address")
     browser.by_xpath("//a[.='To the places']").click()
     browser.shows("Hollin Tarn")
+
+
+def test_a_place_is_made_from_a_pasted_position(browser: Browser):
+    browser.open("/")
+    browser.click("New place")
+    browser.fill("name", "Brant Edge")
+    browser.fill("position, as written or pasted", "somewhere up there")
+    browser.shows("This is no position.")
+    browser.fill("position, as written or pasted", "45 30.5 S 170 12.25 E")
+    latitude = browser.by_xpath("//label[normalize-space()='latitude, north positive']/following::input[1]")
+    browser.until(lambda: latitude.get_attribute("value").startswith("-45.508"))
+    zone = browser.by_xpath("//label[normalize-space()='time zone']/following::input[1]")
+    assert zone.get_attribute("value") == "Pacific/Auckland"
+    browser.click("Save")
+    browser.shows("Brant Edge")
+    made = next(p for p in api(browser.base, "GET", "/api/places")["places"] if p["place"]["name"] == "Brant Edge")
+    assert made["place"]["longitude_deg"] == pytest.approx(170 + 12.25 / 60)
+    api(browser.base, "DELETE", f"/api/places/{made['id']}")

@@ -351,6 +351,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/locate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a written or pasted position, and find the time zone there. */
+        post: operations["places_locate_place_locate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/{id}": {
         parameters: {
             query?: never;
@@ -2031,6 +2048,26 @@ export interface components {
             side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
             /** Side Text */
             side_text: string;
+        };
+        /**
+         * LocateBody
+         * @description A position as somebody writes or pastes it.
+         */
+        LocateBody: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * LocatedOut
+         * @description The position read, in degrees, and the time zone there.
+         */
+        LocatedOut: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Time Zone */
+            time_zone: string;
         };
         /**
          * Marks
@@ -5140,6 +5177,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places_locate_place_locate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LocateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LocatedOut"];
                 };
             };
             /** @description Not JSON */

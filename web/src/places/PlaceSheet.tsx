@@ -14,6 +14,11 @@ const FRESH = { name: "", latitude_deg: 0, longitude_deg: 0, elevation_m: 0, tim
 export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; onClose: () => void }) {
   const [draft, setDraft] = useState(place?.place ?? FRESH);
   const [notes, setNotes] = useState({ access: place?.access ?? "", hazards: place?.hazards ?? "" });
+  const [pasted, setPasted] = useState("");
+  const locate = useMutation({
+    mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
+    onSuccess: (found) => setDraft((now) => ({ ...now, ...found })),
+  });
   const save = useMutation({
     mutationFn: async (version: number) => {
       const sent = { place: draft, ...notes };
@@ -46,6 +51,18 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
     >
       <Flex direction="column" gap="3">
         <TextField label="name" value={draft.name} error={error?.field("/place/name")} onCommit={(name) => setDraft({ ...draft, name })} />
+        <TextField
+          label="position, as written or pasted"
+          value={pasted}
+          error={locate.error instanceof ApiError ? (locate.error.field("/text") ?? locate.error.problem.detail) : undefined}
+          placeholder="54.1021, -2.4033 or 54° 06.13' N 2° 24.20' W"
+          hint="Fills in latitude, longitude and time zone."
+          onCommit={(text) => {
+            setPasted(text);
+            if (text.trim()) locate.mutate(text);
+            else locate.reset();
+          }}
+        />
         <Flex gap="3" wrap="wrap">
           {number("latitude, north positive", "latitude_deg", "°")}
           {number("longitude, east positive", "longitude_deg", "°")}

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from uuid import UUID, uuid4
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
+from timezonefinder import TimezoneFinder
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
-from lucid_ridge.app.places.schemas import PlaceChange, PlaceNew, PlaceOut, PlacesOut
+from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.check import check_place
 from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.formats.coordinates import PositionError, read_position
 
 
 def core_place(row: PlaceRow) -> Place:
@@ -38,6 +42,22 @@ def present(row: PlaceRow, compositions: int = 0) -> PlaceOut:
         hazards=row.hazards,
         compositions=compositions,
     )
+
+
+@lru_cache(maxsize=1)
+def _zones() -> TimezoneFinder:
+    """The boundaries of time zones, which come with the package; read when first asked for."""
+    return TimezoneFinder()
+
+
+def locate(sent: LocateBody) -> LocatedOut:
+    """Read a position and find its time zone; at sea the zone of its longitude."""
+    try:
+        found = read_position(sent.text)
+    except PositionError as error:
+        raise Refused("/text", str(error)) from None
+    zone = _zones().timezone_at(lat=found.latitude_deg, lng=found.longitude_deg) or "UTC"
+    return LocatedOut(latitude_deg=found.latitude_deg, longitude_deg=found.longitude_deg, time_zone=zone)
 
 
 def _fill(row: PlaceRow, sent: PlaceNew | PlaceChange) -> None:

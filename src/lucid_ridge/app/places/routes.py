@@ -10,7 +10,7 @@ from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.places import operations
-from lucid_ridge.app.places.schemas import PlaceChange, PlaceNew, PlaceOut, PlacesOut
+from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
 
 blueprint = APIBlueprint("places", __name__, url_prefix="/api/places", abp_tags=[Tag(name="places")])
@@ -26,6 +26,12 @@ def list_places() -> Response:
 def add_place(body: PlaceNew) -> Response:
     """Add a place."""
     return answer(operations.add(body), 201)
+
+
+@blueprint.post("/locate", responses={200: LocatedOut, **INVALID})
+def locate_place(body: LocateBody) -> Response:
+    """Read a written or pasted position, and find the time zone there."""
+    return answer(operations.locate(body))
 
 
 @blueprint.put("/<uuid:id>", responses={200: PlaceOut, **INVALID, **MISSING, **STALE})

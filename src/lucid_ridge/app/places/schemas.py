@@ -32,6 +32,20 @@ class PlaceChange(JsonBody):
     hazards: Notes = ""
 
 
+class LocateBody(JsonBody):
+    """A position as somebody writes or pastes it."""
+
+    text: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class LocatedOut(BaseModel):
+    """The position read, in degrees, and the time zone there."""
+
+    latitude_deg: float
+    longitude_deg: float
+    time_zone: str
+
+
 class PlaceOut(BaseModel):
     """A place as saved."""
 

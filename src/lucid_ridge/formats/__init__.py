@@ -1,0 +1,1 @@
+"""Open formats read and written."""
