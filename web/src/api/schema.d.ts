@@ -1949,12 +1949,16 @@ export interface components {
         /**
          * LedgerReport
          * @description The account, with its reading on top and the shutter at its foot.
+         *
+         *     ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
+         *     or more from the shutter's; its value is None where the light goes faster than it can be gathered.
          */
         LedgerReport: {
             /** Balance Stops */
             balance_stops: number;
             /** Bulb */
             bulb: boolean;
+            changing: components["schemas"]["Figure"] | null;
             /** Metered On */
             metered_on: string;
             /** Predicted */

@@ -67,6 +67,16 @@ function Ledger({ ledger }: { ledger: LedgerReport }) {
             <Fig figure={ledger.shutter} strong />
           </chakra.td>
         </chakra.tr>
+        {ledger.changing ? (
+          <chakra.tr data-testid="ledger-changing">
+            <chakra.td pl="26px" pb="8px" fontSize="13.5px" colSpan={2}>
+              The light changes while it is open; under a clear sky the same exposure takes
+            </chakra.td>
+            <chakra.td {...number}>
+              <Fig figure={ledger.changing} strong />
+            </chakra.td>
+          </chakra.tr>
+        ) : null}
       </tfoot>
     </chakra.table>
   );

@@ -18,6 +18,7 @@ from lucid_ridge.core.technique.explain.parts import (
     index_of,
     made,
 )
+from lucid_ridge.core.technique.reports import exposure as exposures
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.state import State
 
@@ -28,6 +29,20 @@ def exposure(state: State, what: str, of: str) -> Explanation | None:
     shutter = shutter_text(ledger.shutter_s)
     sums = {line.label: stops_text(line.stops) for line in ledger.lines if line.scope == "frame"}
     base = {"metered shutter": f"{shutter_text(metered.shutter_s)} (exactly {metered.shutter_s:.6g} s)"}
+    if what == "changing":
+        changing = exposures.ledger_report(state).changing
+        return made(
+            "Time as the light changes",
+            "∫ E(t) / E(0) dt over T = T₀",
+            {
+                "T₀, in constant light": shutter,
+                "opens at": f"{state.scene.composition.moment_utc:%H:%M:%S} UTC",
+                "sun, airless": f"{state.sun_altitude_deg:.2f}°",
+            },
+            changing.text if changing else shutter,
+            JANICZEK,
+            "Under a clear sky. A cloud that comes or goes counts for more: meter again if one does.",
+        )
     if what in ("shutter", "total"):
         result = shutter if what == "shutter" else f"{stops_text(ledger.total_stops)} stops"
         return made(

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, stops_text
+from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
+from lucid_ridge.core.light.falling import seconds_in_changing_light
 from lucid_ridge.core.motion.travel import LOOK_TEXT, look_holds
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import cost_stops
@@ -15,6 +16,11 @@ from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import foliage_travel_mm
+
+# Shorter exposures see no change of light worth telling; below this the formula knows only starlight.
+_LONG_S = 10.0
+_NOTICED_STOPS = 1 / 12
+DARKEST_DEG = -18.0
 
 
 @record
@@ -41,7 +47,11 @@ class LedgerRow:
 
 @record
 class LedgerReport:
-    """The account, with its reading on top and the shutter at its foot."""
+    """The account, with its reading on top and the shutter at its foot.
+
+    ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
+    or more from the shutter's; its value is None where the light goes faster than it can be gathered.
+    """
 
     metered_on: str
     predicted: bool
@@ -50,6 +60,7 @@ class LedgerReport:
     shutter: Figure
     balance_stops: float
     bulb: bool
+    changing: Figure | None
 
 
 @record
@@ -134,6 +145,20 @@ def chips(state: State) -> tuple[Chip, ...]:
     )
 
 
+def _changing_light(state: State) -> Figure | None:
+    """What a long exposure takes as the light changes while it is open."""
+    shutter = state.exposure.ledger.shutter_s
+    place = state.scene.place
+    if shutter < _LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
+        return None
+    taken = seconds_in_changing_light(shutter, state.unix_s, place.latitude_deg, place.longitude_deg)
+    if math.isinf(taken):
+        return Figure(value=None, text="never: the light goes faster", explain="exposure.changing")
+    if abs(math.log2(taken / shutter)) < _NOTICED_STOPS:
+        return None
+    return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
+
+
 def ledger_report(state: State) -> LedgerReport:
     """The stop ledger as shown."""
     metered, ledger = state.exposure.metered, state.exposure.ledger
@@ -177,6 +202,7 @@ def ledger_report(state: State) -> LedgerReport:
         shutter=Figure(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),
         balance_stops=ledger.balance,
         bulb=state.exposure.settings.bulb,
+        changing=_changing_light(state),
     )
 
 
