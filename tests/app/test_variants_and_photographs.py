@@ -163,7 +163,7 @@ def test_a_thing_is_measured_from_a_photograph(client):
     assert made["bearing"]["value"] == pytest.approx(40.0)
     marks["known"] = {"what": "ground", "metres": 1.0}
     refused = client.post("/api/measure", json={"scene": scene, "aim": aim, "marks": marks})
-    assert refused.status_code == 422 and refused.json["errors"][0]["pointer"] == "/foot"
+    assert refused.status_code == 422 and refused.json["errors"][0]["pointer"] == "/marks/foot_y"
     places = [
         {"x": 0.5, "y": 0.5, "element_id": "boathouse", "part": "foot"},
         {"x": 0.8, "y": 0.45, "bearing_deg": 75.0, "altitude_deg": 2.0},

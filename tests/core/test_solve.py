@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.records import SceneError
+from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.picture import foreground_share, reflection_share
 from lucid_ridge.core.technique.scene import Element, StandLine, Support
@@ -240,3 +241,20 @@ def test_elements_out_of_the_frame_cannot_be_parted():
     with pytest.raises(SceneError) as caught:
         solve(changed_state(TARN_SCENE), Part(element_id="boathouse", other_id="nobody"))
     assert caught.value.problems[0].pointer == "/wish/other_id"
+
+
+def test_a_skyline_is_cleared_without_making_up_a_gap():
+    # A post 1.1 m high at 10 m before a wall whose top is 2 m up at 100 m. The wall's top runs above the
+    # post's as soon as (1.1 - h) / 10 < (2 - h) / 100, that is from a lens 1 m up.
+    post = replace(box_element("post", 0, 10, 0.2), silhouette="post", role="subject", height_m=1.1)
+    wall = replace(box_element("wall", 0, 100, 300), silhouette="wall", role="background", height_m=2.0)
+    scene = changed(FREE, elements=(post, wall), azimuth_deg=0.0, pitch_deg=0.0, reading=None, camera_height_m=0.6)
+    answer = solve(changed_state(scene), Part(element_id="post", other_id="wall"))
+    assert 0.95 < answer.changes[0].camera_height_m < 1.1
+    assert answer.facts == () and "no skyline" in answer.gives
+    assert not [m for m in separation(changed_state(scene, answer.changes)) if m.kind == "cut"]
+    short = replace(scene, kit=replace(scene.kit, support=replace(scene.kit.support, lowest_m=0.5, highest_m=0.7)))
+    refused = solve(changed_state(short), Part(element_id="post", other_id="wall"))
+    assert "No height" in refused.why_not and "The most" not in refused.why_not
+    clear = changed(scene, camera_height_m=1.3)
+    assert "already stand clear" in solve(changed_state(clear), Part(element_id="post", other_id="wall")).why_not

@@ -22,7 +22,7 @@ from lucid_ridge.app.variants import operations as variants
 from lucid_ridge.app.variants.schemas import VariantNew
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_change
+from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_changes
 from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.technique.scene import Composition, Kit, Scene
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
@@ -102,9 +102,7 @@ def _scene(name: str, composition: Composition) -> Scene:
 def _load_take(number: int, take: DemoTake) -> None:
     composition = replace(COMPOSITIONS[take.composition].composition, moment_utc=take.started)
     scene = _scene(take.composition, composition)
-    plain = replace(scene, composition=composition)
-    for change in take.changes:
-        plain = replace(plain, composition=apply_change(plain.composition, plain.kit, change))
+    plain = apply_changes(replace(scene, composition=composition), take.changes)
     scene = replace(scene, composition=_with_saved_ids(plain.composition))
     made, _ = field.make(
         SequenceNew(
@@ -171,10 +169,7 @@ def _load_variants() -> None:
     for name, tries in VARIANTS.items():
         made = COMPOSITIONS[name]
         for number, (title, changes) in enumerate(tries, start=1):
-            scene = _scene(name, made.composition)
-            composition = scene.composition
-            for change in changes:
-                composition = apply_change(composition, scene.kit, change)
+            composition = apply_changes(_scene(name, made.composition), changes).composition
             variants.keep(
                 demo_id(f"composition/{name}"),
                 VariantNew(

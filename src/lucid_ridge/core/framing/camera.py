@@ -38,6 +38,12 @@ def field_of_view_deg(frame_mm: ArrayLike, image_distance_mm: ArrayLike) -> Arra
     return np.asarray(np.degrees(2.0 * np.arctan(w / (2.0 * v))))
 
 
+def frame_sides_mm(sensor_width_mm: float, sensor_height_mm: float, upright: bool) -> tuple[float, float]:
+    """Width and height of the frame as the camera is held."""
+    short, long = sorted((sensor_width_mm, sensor_height_mm))
+    return (short, long) if upright else (long, short)
+
+
 def view_of_equivalent_deg(equivalent_mm: float, aspect: float) -> float:
     """Angle across a picture by its 35 mm equivalent focal length, which compares diagonals (Exif 2.3).
 

@@ -8,6 +8,14 @@ from annotated_types import Ge, Gt, Le
 
 from lucid_ridge.core.records import record
 
+PRINT_PER_INCH = 300.0
+"""Pixels per inch at which a print looks continuous at arm's length (common practice)."""
+
+
+def print_side_m(pixels: float) -> float:
+    """Length of a printed side at `PRINT_PER_INCH`."""
+    return pixels / PRINT_PER_INCH * 0.0254
+
 
 @record
 class Crop:

@@ -89,7 +89,7 @@ def find_aim(
     """
     if not points or (len(points) < 2 and view_deg is None):
         message = "Give two known points, or one and the photograph's field of view."
-        raise SceneError([FieldProblem(pointer="/points", message=message)])
+        raise SceneError([FieldProblem(pointer="/places", message=message)])
     free_roll, free_view = len(points) >= 2, view_deg is None
     first = points[0]
 
@@ -126,7 +126,7 @@ def find_aim(
     off = float(np.abs(misses(best.x)).max()) * view
     if off > max(_FIT_DEG, 0.02 * view):
         message = f"These points do not fit one photograph: the best aim leaves {off:.1f}° between them. Check each."
-        raise SceneError([FieldProblem(pointer="/points", message=message)])
+        raise SceneError([FieldProblem(pointer="/places", message=message)])
     return azimuth % 360, pitch, roll, view
 
 
@@ -150,12 +150,12 @@ def measure(
     right, _ = direction(camera, foot[0] + half_width, foot[1])
     across = 2 * math.tan(math.radians((right - left + 180) % 360 - 180) / 2)
     if known.what == "height" and rise <= 0:
-        raise SceneError([FieldProblem(pointer="/top", message="The top must lie above the foot.")])
+        raise SceneError([FieldProblem(pointer="/marks/top_y", message="The top must lie above the foot.")])
     if known.what == "width" and across <= 0:
-        raise SceneError([FieldProblem(pointer="/half_width", message="Mark how wide it is in the picture.")])
+        raise SceneError([FieldProblem(pointer="/marks/half_width", message="Mark how wide it is in the picture.")])
     if known.what == "ground" and foot_deg >= 0:
         message = "The foot lies above the horizon: it cannot stand on ground below the lens. Give another length."
-        raise SceneError([FieldProblem(pointer="/foot", message=message)])
+        raise SceneError([FieldProblem(pointer="/marks/foot_y", message=message)])
     distance = {
         "height": lambda: known.metres / rise,
         "width": lambda: known.metres / across,

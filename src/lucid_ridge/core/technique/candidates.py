@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 
 import numpy as np
 
@@ -31,7 +30,7 @@ from lucid_ridge.core.technique.changes import (
     TakeBracket,
     TakeSlices,
     aperture_marks_between,
-    apply_change,
+    apply_changes,
 )
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.moves import SetHeight, StandAt
@@ -52,10 +51,7 @@ class Mend:
 def after(state: State, changes: tuple[Change, ...]) -> State:
     """The state after changes. Kept on the state it starts from: several tensions try the same ones."""
     if changes not in state.tried:
-        composition = state.scene.composition
-        for change in changes:
-            composition = apply_change(composition, state.scene.kit, change)
-        state.tried[changes] = build_state(replace(state.scene, composition=composition), state)
+        state.tried[changes] = build_state(apply_changes(state.scene, changes), state)
     return state.tried[changes]
 
 

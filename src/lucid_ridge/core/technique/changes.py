@@ -39,6 +39,7 @@ from lucid_ridge.core.technique.scene import (
     Composition,
     Kit,
     LockName,
+    Scene,
     SettingName,
     Settings,
     SliceMode,
@@ -298,6 +299,14 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return spanned(composition, kit, change)
         case _:
             return apply_move(composition, change)
+
+
+def apply_changes(scene: Scene, changes: Iterable[Change]) -> Scene:
+    """A scene after changes, one after another."""
+    composition = scene.composition
+    for change in changes:
+        composition = apply_change(composition, scene.kit, change)
+    return replace(scene, composition=composition)
 
 
 def aperture_marks_between(kit: Kit, focal_length_mm: float) -> list[float]:

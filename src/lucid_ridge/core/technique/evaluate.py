@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.changes import Change, apply_change
+from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.check import check_scene
 from lucid_ridge.core.technique.compose import Meeting, separation
 from lucid_ridge.core.technique.mends import Tension, tensions
@@ -64,10 +63,7 @@ def changed_state(scene: Scene, changes: Iterable[Change] = ()) -> State:
         If the changed scene cannot be computed; names every field at fault.
 
     """
-    composition = scene.composition
-    for change in changes:
-        composition = apply_change(composition, scene.kit, change)
-    scene = replace(scene, composition=composition)
+    scene = apply_changes(scene, changes)
     check_scene(scene)
     return build_state(scene)
 

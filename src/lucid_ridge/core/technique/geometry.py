@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from lucid_ridge.core.framing.areas import areas_covered
 from lucid_ridge.core.framing.boxes import box_corners, visible_depths
-from lucid_ridge.core.framing.camera import Camera, earth_drop_m
+from lucid_ridge.core.framing.camera import Camera, earth_drop_m, frame_sides_mm
 from lucid_ridge.core.framing.crop import crop_rectangle
 from lucid_ridge.core.framing.outlines import (
     Outline,
@@ -27,6 +27,7 @@ from lucid_ridge.core.framing.shadows import shaded_side
 from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.technique.panorama import panel_cameras
+from lucid_ridge.core.technique.ridgeline import ridge_points_m
 from lucid_ridge.core.technique.scene import Element, Scene
 
 Array = NDArray[np.float64]
@@ -122,14 +123,6 @@ class Geometry:
         return tuple(sorted(range(len(self.elements)), key=lambda i: -reach[i]))
 
 
-def frame_sides(scene: Scene) -> tuple[float, float]:
-    """Width and height of the frame as held, mm."""
-    body = scene.kit.body
-    sides = (body.sensor_width_mm, body.sensor_height_mm)
-    long, short = max(sides), min(sides)
-    return (short, long) if scene.composition.orientation == "upright" else (long, short)
-
-
 def focus_distance(scene: Scene) -> float:
     """Focus in metres from the lens, infinity as inf."""
     focus = scene.composition.settings.focus_m
@@ -139,7 +132,9 @@ def focus_distance(scene: Scene) -> float:
 def scene_camera(scene: Scene) -> Camera:
     """The camera of a scene; focused close it takes in less."""
     composition = scene.composition
-    width, height = frame_sides(scene)
+    body = scene.kit.body
+    upright = composition.orientation == "upright"
+    width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
     return Camera(
         position_m=(
             composition.east_m,
@@ -157,14 +152,11 @@ def scene_camera(scene: Scene) -> Camera:
 
 def crest_m(element: Element, camera: Camera) -> Array | None:
     """Points (K, 3) of a ridgeline in east-north-up, lowered by the Earth's curvature; None for a box."""
-    if len(element.ridgeline) < 2:
-        return None
-    table = np.array([(p.bearing_deg, p.distance_m, p.height_m) for p in element.ridgeline], dtype=float)
-    bearing = np.radians(table[:, 0])
-    east = element.east_m + table[:, 1] * np.sin(bearing)
-    north = element.north_m + table[:, 1] * np.cos(bearing)
-    drop = earth_drop_m(np.hypot(east - camera.position_m[0], north - camera.position_m[1]))
-    return np.stack([east, north, table[:, 2] - drop], axis=1)
+    points = ridge_points_m(element)
+    if points is not None:
+        away = np.hypot(points[:, 0] - camera.position_m[0], points[:, 1] - camera.position_m[1])
+        points[:, 2] -= earth_drop_m(away)
+    return points
 
 
 def _segments(crest: Array, foot_m: float) -> Array:

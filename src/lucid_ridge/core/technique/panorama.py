@@ -11,10 +11,11 @@ from annotated_types import Ge, Le, MaxLen, MinLen
 from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.boxes import box_corners
-from lucid_ridge.core.framing.camera import Camera, field_of_view_deg
+from lucid_ridge.core.framing.camera import Camera, field_of_view_deg, frame_sides_mm
 from lucid_ridge.core.framing.panels import panel_centres, panel_count, span_deg
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.ridgeline import ridge_points_m
 from lucid_ridge.core.technique.scene import Body, Composition, Element, Identifier, Kit, PanelReading
 
 Array = NDArray[np.float64]
@@ -44,8 +45,8 @@ class Panel:
 
 def frame_views_deg(composition: Composition, body: Body) -> tuple[float, float]:
     """What one panel takes in across and up, degrees."""
-    sides = sorted((body.sensor_width_mm, body.sensor_height_mm))
-    width, height = sides if composition.orientation == "upright" else sides[::-1]
+    upright = composition.orientation == "upright"
+    width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
     focus = composition.settings.focus_m
     image = float(image_distance_mm(composition.settings.focal_length_mm, math.inf if focus is None else focus))
     return float(field_of_view_deg(width, image)), float(field_of_view_deg(height, image))
@@ -110,12 +111,8 @@ def brightest_reading(composition: Composition) -> PanelReading | None:
 
 def _directions(element: Element, composition: Composition) -> tuple[Array, Array]:
     """Bearings and altitudes of an element's corners from the lens, degrees."""
-    if len(element.ridgeline) >= 2:
-        table = np.array([(p.bearing_deg, p.distance_m, p.height_m) for p in element.ridgeline], dtype=float)
-        bearing = np.radians(table[:, 0])
-        east, north = element.east_m + table[:, 1] * np.sin(bearing), element.north_m + table[:, 1] * np.cos(bearing)
-        points = np.column_stack([east, north, table[:, 2]])
-    else:
+    points = ridge_points_m(element)
+    if points is None:
         arrays = [
             np.array([float(v)]) for v in (element.turned_deg, element.width_m, element.depth_m, element.height_m)
         ]

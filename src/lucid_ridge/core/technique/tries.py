@@ -12,7 +12,7 @@ from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
-from lucid_ridge.core.technique.changes import Change, SetTo, apply_change
+from lucid_ridge.core.technique.changes import Change, SetTo, apply_changes
 from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.technique.reach import heights_in_reach
@@ -118,9 +118,6 @@ def tries(state: State) -> tuple[Try, ...]:
     """Takes that people commonly try: the other orientation, lower, higher, wide, long, and crops."""
     found = []
     for name, changes in _ideas(state):
-        composition = state.scene.composition
-        for change in changes:
-            composition = apply_change(composition, state.scene.kit, change)
-        after = build_state(replace(state.scene, composition=composition))
+        after = build_state(apply_changes(state.scene, changes))
         found.append(Try(name=name, changes=changes, card=card(after)))
     return tuple(found)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, stops_text
+from lucid_ridge.core.framing.crop import print_side_m
 from lucid_ridge.core.framing.panels import parallax_px, span_deg, stitched_pixels, tilted_base_px
 from lucid_ridge.core.framing.silhouettes import Paint
 from lucid_ridge.core.records import record
@@ -16,7 +17,6 @@ from lucid_ridge.core.technique.reports.view import element_tones
 from lucid_ridge.core.technique.scene import PanelReading
 from lucid_ridge.core.technique.state import State
 
-PRINT_DPI = 300.0
 SEAM_PX = 2.0
 """A shift up to this many pixels is lost in blending (common practice)."""
 _TILT_DEG = 1.0
@@ -206,7 +206,7 @@ def panorama_report(state: State) -> PanoramaReport | None:
                 brightest=read is not None and read == brightest,
             )
         )
-    inches = (width / PRINT_DPI * 0.0254, height / PRINT_DPI * 0.0254)
+    inches = (print_side_m(width), print_side_m(height))
     return PanoramaReport(
         count=Figure(value=len(taken), text=f"{len(taken)}", explain="panorama.panels"),
         rows=rows,

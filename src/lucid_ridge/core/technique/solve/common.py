@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -10,12 +9,12 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.changes import Change, apply_change
+from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.compose import separation
-from lucid_ridge.core.technique.geometry import Geometry, build_geometry
+from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.reach import how_reached
 from lucid_ridge.core.technique.reports.view import framing_report
-from lucid_ridge.core.technique.scene import Composition, Element, Scene
+from lucid_ridge.core.technique.scene import Element, Scene
 from lucid_ridge.core.technique.solve.wishes import AnchorPart, Answer, Fact
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line
 from lucid_ridge.core.technique.state import State, build_state
@@ -38,26 +37,13 @@ def position_of(state: State, element_id: str, pointer: str, in_frame: bool = Tr
     for i, element in enumerate(state.geometry.elements):
         if element.id == element_id and (state.geometry.seen(i) or not in_frame):
             return i
-    raise SceneError([FieldProblem(pointer=pointer, message="Choose an element that is in the frame.")])
-
-
-def after_changes(scene: Scene, changes: Iterable[Change]) -> Scene:
-    """A scene after changes."""
-    composition = scene.composition
-    for change in changes:
-        composition = apply_change(composition, scene.kit, change)
-    return replace(scene, composition=composition)
-
-
-def with_composition(scene: Scene, **changed: object) -> Scene:
-    """A scene whose composition differs in some fields."""
-    made: Composition = replace(scene.composition, **changed)  # type: ignore[arg-type]
-    return replace(scene, composition=made)
+    where = "that is in the frame" if in_frame else "of the composition"
+    raise SceneError([FieldProblem(pointer=pointer, message=f"Choose an element {where}.")])
 
 
 def only(scene: Scene, elements: tuple[Element, ...]) -> Scene:
     """A scene with some of its elements alone: quick to try."""
-    return with_composition(scene, elements=elements, reading=None)
+    return replace(scene, composition=replace(scene.composition, elements=elements, reading=None))
 
 
 def anchor_point(geometry: Geometry, index: int, part: AnchorPart) -> Array:
@@ -86,11 +72,6 @@ def line_in_the_way(scene: Scene) -> str:
     return "" if line is None else f"It would take you beyond the {line.name}. {KEEP_BACK}"
 
 
-def geometry_of(scene: Scene) -> Geometry:
-    """Camera and elements of a scene, unshaded."""
-    return build_geometry(scene)
-
-
 def _alters(before: State, after: State) -> tuple[str, ...]:
     """What else changes: tensions, separations, elements that leave, the sky, the support."""
     was, now = {t.kind: t for t in find(before)}, {t.kind: t for t in find(after)}
@@ -112,7 +93,7 @@ def _alters(before: State, after: State) -> tuple[str, ...]:
 
 def granted(state: State, changes: tuple[Change, ...], label: str, gives: str, facts: tuple[Fact, ...] = ()) -> Answer:
     """The answer that makes these changes, with its picture and what else it alters."""
-    after = build_state(after_changes(state.scene, changes))
+    after = build_state(apply_changes(state.scene, changes))
     return Answer(
         changes=changes,
         label=label,

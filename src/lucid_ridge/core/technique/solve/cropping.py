@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from lucid_ridge.core.figures import Figure, distance_text
-from lucid_ridge.core.framing.crop import crop_rectangle
+from lucid_ridge.core.framing.crop import PRINT_PER_INCH, crop_rectangle, print_side_m
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.technique.geometry import focus_distance
 from lucid_ridge.core.technique.moves import SetCrop
@@ -14,8 +14,6 @@ from lucid_ridge.core.technique.solve.common import granted, refused
 from lucid_ridge.core.technique.solve.wishes import Answer, CropInstead, Fact
 from lucid_ridge.core.technique.state import State
 
-PRINT_DPI = 300.0
-"""Pixels per inch at which a print looks continuous at arm's length (common practice)."""
 _SMALLEST_SCALE = 0.05
 
 
@@ -42,7 +40,7 @@ def crop_instead(state: State, wish: CropInstead) -> Answer:
     if state.geometry.aspect < 1:
         across, down = down, across
     pixels = (across * width, down * height)
-    size = tuple(distance_text(side / PRINT_DPI * 0.0254, units) for side in pixels)
+    size = tuple(distance_text(print_side_m(side), units) for side in pixels)
     facts = (
         Fact(
             name="pixels left",
@@ -53,10 +51,8 @@ def crop_instead(state: State, wish: CropInstead) -> Answer:
             ),
         ),
         Fact(
-            name=f"print at {PRINT_DPI:.0f} per inch",
-            figure=Figure(
-                value=pixels[0] / PRINT_DPI * 0.0254, text=f"{size[0]} × {size[1]}", explain="framing.pixels"
-            ),
+            name=f"print at {PRINT_PER_INCH:.0f} per inch",
+            figure=Figure(value=print_side_m(pixels[0]), text=f"{size[0]} × {size[1]}", explain="framing.pixels"),
         ),
     )
     gives = f"The crop takes in what {wanted:g} mm would: {scale:.0%} of the frame's sides."

@@ -9,15 +9,13 @@ import numpy as np
 
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.separation import gap
-from lucid_ridge.core.technique.changes import Change
+from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.compose import skyline_cut, stands_behind
-from lucid_ridge.core.technique.geometry import Geometry
+from lucid_ridge.core.technique.geometry import Geometry, build_geometry
 from lucid_ridge.core.technique.moves import SetHeight, Step, TurnAim
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve.common import (
-    after_changes,
-    geometry_of,
     granted,
     line_in_the_way,
     only,
@@ -38,27 +36,27 @@ def _bearing_to(geometry: Geometry) -> float:
     return geometry.away(0)[1]
 
 
-def _gap_measure(state: State, wish: Part) -> tuple[Clear, Scene]:
-    """A function from a scene of the pair to its gap in frame heights, and that scene.
+def _gap_measure(state: State, wish: Part) -> tuple[Clear, Scene, bool]:
+    """A function from a scene of the pair to its gap in frame heights, that scene, and whether a skyline matters.
 
-    Where the other's skyline runs behind the subject, the gap is how far it runs below or above the
-    subject's body: negative while it cuts it.
+    Where the other's skyline is what matters there is no gap to tell: minus the share of the subject
+    at which it cuts it, infinity once it runs clear.
     """
     i, j = position_of(state, wish.element_id, "/wish/element_id"), position_of(state, wish.other_id, "/wish/other_id")
     elements, near = state.geometry.elements, state.geometry.near_m
     behind = stands_behind(elements[i], elements[j], float(near[i]), float(near[j]))
 
     def measure(scene: Scene) -> float:
-        geometry = geometry_of(scene)
+        geometry = build_geometry(scene)
         a, b = geometry.area(0), geometry.area(1)
         if a.is_empty or b.is_empty or not (geometry.seen(0) and geometry.seen(1)):
             return -math.inf
         if not behind:
             return gap(a, b)
         share = skyline_cut(a, b)
-        return wish.gap_percent / 100 if share is None else -share
+        return math.inf if share is None else -share
 
-    return measure, only(state.scene, (elements[i], elements[j]))
+    return measure, only(state.scene, (elements[i], elements[j])), behind
 
 
 def _nearest(clear: Callable[[float], bool], tried: list[float], now: float) -> float | None:
@@ -81,38 +79,42 @@ def _nearest(clear: Callable[[float], bool], tried: list[float], now: float) -> 
 
 def part(state: State, wish: Part) -> Answer:
     """The smallest change of height, or step to a side, after which the two stand apart."""
-    measure, pair = _gap_measure(state, wish)
+    measure, pair, skyline = _gap_measure(state, wish)
     wanted = wish.gap_percent / 100
     names = " and the ".join(
         e.name for one in (wish.element_id, wish.other_id) for e in state.geometry.elements if e.id == one
     )
     if measure(pair) >= wanted:
-        return refused(f"The {names} already stand {wish.gap_percent:g} % apart.")
+        return refused(f"The {names} already stand {'clear' if skyline else f'{wish.gap_percent:g} % apart'}.")
     if wish.by == "height":
-        return _by_height(state, wish, measure, pair, names)
+        return _by_height(state, wish, measure, pair, names, skyline)
     return _by_step(state, wish, measure, pair, names)
 
 
 def _told(state: State, changes: tuple[Change, ...], measure: Clear, pair: Scene, label: str, names: str) -> Answer:
-    reached = measure(after_changes(pair, changes)) * 100
+    reached = measure(apply_changes(pair, changes)) * 100
+    if math.isinf(reached):
+        return granted(state, changes, label, f"The {names} are then apart: no skyline cuts the subject.")
     fact = Fact(name="gap then", figure=Figure(value=reached, text=f"{reached:.1f} %", explain="framing.separation"))
     return granted(state, changes, label, f"The {names} are then apart.", (fact,))
 
 
-def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str) -> Answer:
+def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str, skyline: bool) -> Answer:
     low, high = heights_in_reach(state.scene, state.steady)
     now, units = state.scene.composition.camera_height_m, state.scene.units
     wanted = wish.gap_percent / 100
 
     def gap_at(height: float) -> float:
-        return measure(after_changes(pair, (SetHeight(camera_height_m=height),)))
+        return measure(apply_changes(pair, (SetHeight(camera_height_m=height),)))
 
     heights = [float(h) for h in np.append(np.arange(low, high, _GRID_M), high)]
     found = _nearest(lambda h: low <= h <= high and gap_at(h) >= wanted, heights, now)
     if found is None:
         best = max([*heights[::5], heights[-1]], key=gap_at)
         reached = gap_at(best)
-        most = f" The most is {reached * 100:.1f} % at {distance_text(best, units)}." if reached > -1 else ""
+        most = f" The most is {reached * 100:.1f} % at {distance_text(best, units)}."
+        if skyline or math.isinf(reached):
+            most = ""
         reach = f"{distance_text(low, units)} to {distance_text(high, units)}"
         return refused(f"No height from {reach} parts the {names}.{most} Step sideways, or come closer.")
     verb = "Raise" if found > now else "Lower"
@@ -129,17 +131,17 @@ def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str
 
 def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) -> Answer:
     wanted, units = wish.gap_percent / 100, state.scene.units
-    start = _bearing_to(geometry_of(pair))
+    start = _bearing_to(build_geometry(pair))
     hindered: list[str] = []
 
     def changes_for(right: float) -> tuple[Change, ...]:
         """A step, and the aim kept on the first of the two."""
         step = Step(right_m=right)
-        turned = _bearing_to(geometry_of(after_changes(pair, (step,)))) - start
+        turned = _bearing_to(build_geometry(apply_changes(pair, (step,)))) - start
         return step, TurnAim(right_deg=round((turned + 180) % 360 - 180, 6))
 
     def clear(right: float) -> bool:
-        scene = after_changes(pair, changes_for(right))
+        scene = apply_changes(pair, changes_for(right))
         if measure(scene) < wanted:
             return False
         why = line_in_the_way(scene)

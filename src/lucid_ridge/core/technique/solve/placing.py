@@ -12,14 +12,13 @@ from scipy.optimize import least_squares
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.changes import Change
+from lucid_ridge.core.technique.changes import Change, apply_changes
+from lucid_ridge.core.technique.geometry import build_geometry
 from lucid_ridge.core.technique.moves import Aim, SetHeight, Step
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve.common import (
-    after_changes,
     anchor_point,
-    geometry_of,
     granted,
     in_picture,
     line_in_the_way,
@@ -49,7 +48,7 @@ class _Found:
 
 def _misses(scene: Scene, anchors: tuple[Anchor, Anchor]) -> list[float]:
     """How far each anchor falls from its wanted point; only the wanted coordinates."""
-    geometry = geometry_of(scene)
+    geometry = build_geometry(scene)
     misses: list[float] = []
     for i, anchor in enumerate(anchors):
         x, y = in_picture(geometry, anchor_point(geometry, i, anchor.part))
@@ -76,13 +75,13 @@ def _solutions(state: State, pair: Scene, wish: PlaceTwo) -> Iterator[_Found]:
         step, azimuth = float(values[0]) * farthest, float(values[1])
         pitch = float(values[2]) if heights >= 1 else composition.pitch_deg
         changes: tuple[Change, ...] = (
-            Step(right_m=round(step, 4)) if abs(step) < 1000 else Step(),
+            Step(right_m=round(step, 4)),
             Aim(azimuth_deg=round(azimuth % 360, 4), pitch_deg=round(pitch, 4)),
         )
         return (*changes, SetHeight(camera_height_m=round(float(values[3]), 4))) if heights == 2 else changes
 
     def residual(values: Array) -> Array:
-        composed = after_changes(pair, (Step(right_m=float(values[0]) * farthest),)).composition
+        composed = apply_changes(pair, (Step(right_m=float(values[0]) * farthest),)).composition
         moved = replace(
             composed,
             azimuth_deg=float(values[1]) % 360,
@@ -96,7 +95,7 @@ def _solutions(state: State, pair: Scene, wish: PlaceTwo) -> Iterator[_Found]:
     count = 2 + heights
     # The step turns the picture about; the aim that still looks at the two gives a good start.
     for share in (0.0, 0.02, -0.02, 0.1, -0.1, 0.4, -0.4, 0.9, -0.9):
-        stepped = geometry_of(after_changes(pair, (Step(right_m=share * farthest),)))
+        stepped = build_geometry(apply_changes(pair, (Step(right_m=share * farthest),)))
         bearings = np.radians([stepped.away(0)[1], stepped.away(1)[1]])
         middle = math.degrees(math.atan2(float(np.sin(bearings).sum()), float(np.cos(bearings).sum())))
         azimuth = composition.azimuth_deg + (middle - composition.azimuth_deg + 180) % 360 - 180
@@ -108,7 +107,7 @@ def _solutions(state: State, pair: Scene, wish: PlaceTwo) -> Iterator[_Found]:
             ftol=1e-12, gtol=1e-12, max_nfev=60,
         )  # fmt: skip
         changes = changes_for(made.x)
-        scene = after_changes(pair, changes)
+        scene = apply_changes(pair, changes)
         miss = max(abs(v) for v in _misses(scene, anchors))
         yield _Found(changes, scene, float(made.x[0]) * farthest, scene.composition.camera_height_m, miss)
 
@@ -158,7 +157,7 @@ def place_two(state: State, wish: PlaceTwo) -> Answer:
 
 def _answer(state: State, wish: PlaceTwo, found: _Found, first: str, second: str) -> Answer:
     units, composition = state.scene.units, found.scene.composition
-    geometry = geometry_of(found.scene)
+    geometry = build_geometry(found.scene)
     facts = []
     for i, (anchor, name) in enumerate(((wish.first, first), (wish.second, second))):
         x, y = in_picture(geometry, anchor_point(geometry, i, anchor.part))

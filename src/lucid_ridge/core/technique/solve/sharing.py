@@ -6,10 +6,12 @@ import numpy as np
 
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.records import FieldProblem, SceneError
+from lucid_ridge.core.technique.changes import apply_changes
+from lucid_ridge.core.technique.geometry import build_geometry
 from lucid_ridge.core.technique.moves import SetHeight
 from lucid_ridge.core.technique.picture import foreground_share, mirrors, reflection_share
 from lucid_ridge.core.technique.reach import heights_in_reach
-from lucid_ridge.core.technique.solve.common import after_changes, geometry_of, granted, only, position_of, refused
+from lucid_ridge.core.technique.solve.common import granted, only, position_of, refused
 from lucid_ridge.core.technique.solve.wishes import Answer, Fact, ShareOf
 from lucid_ridge.core.technique.state import State
 
@@ -36,7 +38,7 @@ def share_of(state: State, wish: ShareOf) -> Answer:
     now, wanted = state.scene.composition.camera_height_m, wish.percent / 100
 
     def share(height: float) -> float:
-        geometry = geometry_of(after_changes(scene, (SetHeight(camera_height_m=height),)))
+        geometry = build_geometry(apply_changes(scene, (SetHeight(camera_height_m=height),)))
         return reflection_share(geometry, index) if wish.of == "reflection" else foreground_share(geometry)
 
     heights = np.linspace(low, high, _SAMPLES)

@@ -21,14 +21,12 @@ from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.changes import Change, SetTo
-from lucid_ridge.core.technique.geometry import Geometry
+from lucid_ridge.core.technique.changes import Change, SetTo, apply_changes
+from lucid_ridge.core.technique.geometry import Geometry, build_geometry
 from lucid_ridge.core.technique.moves import Aim, StandAt
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve.common import (
-    after_changes,
     anchor_point,
-    geometry_of,
     granted,
     line_in_the_way,
     only,
@@ -69,7 +67,7 @@ def size_ratio(state: State, wish: SizeRatio) -> Answer:
     if "focal_length" in composition.locks:
         return refused("The focal length is locked; free it first.")
     pair = only(state.scene, (kept, other))
-    start = geometry_of(pair)
+    start = build_geometry(pair)
     kept_m, other_m = (float(start.camera.to_camera(anchor_point(start, n, "middle"))[2]) for n in (0, 1))
     if abs(kept_m / other_m - 1) < 0.02:
         return refused(f"The {kept.name} and the {other.name} stand equally far: no distance changes their ratio.")
@@ -96,7 +94,7 @@ def size_ratio(state: State, wish: SizeRatio) -> Answer:
 
 def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float], units: str) -> Answer:
     composition, lens = state.scene.composition, state.scene.kit.lens
-    geometry = geometry_of(pair)
+    geometry = build_geometry(pair)
     kept, other = geometry.elements
     size_kept, place = _frame(geometry, 0)
     size_other, _ = _frame(geometry, 1)
@@ -121,7 +119,7 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
         )
 
     def residual(values: Array) -> Array:
-        made = geometry_of(scene_for(values))
+        made = build_geometry(scene_for(values))
         now, at = _frame(made, 0)
         then, _ = _frame(made, 1)
         return np.asarray(
@@ -147,7 +145,7 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
     ]
     if settings.focus_m is not None and not locked:
         changes.append(SetTo(setting="focus", value=settings.focus_m))
-    after = geometry_of(after_changes(pair, changes))
+    after = build_geometry(apply_changes(pair, changes))
     facts = tuple(
         Fact(
             name=f"{e.name}, height in the frame",
