@@ -6,6 +6,7 @@ and consequences are worked out here.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Annotated, Literal
 
