@@ -1,4 +1,4 @@
-"""A whole day of sunlight at a place: samples by the minute, and its events."""
+"""A whole day of Sun and Moon at a place: samples by the minute, and its events."""
 
 from __future__ import annotations
 
@@ -10,32 +10,26 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from lucid_ridge.core.light.definitions import DEFINITIONS, GoldenHour, HourSpans
 from lucid_ridge.core.light.direction import SUN_UP_DEG
-from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
+from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_phase, moon_place, sun_place
 from lucid_ridge.core.light.illuminance import log10_illuminance
+from lucid_ridge.core.light.windows import crossings
 
 Array = NDArray[np.float64]
 
 EventName = Literal[
-    "astronomical_dawn", "nautical_dawn", "civil_dawn", "golden_morning", "sunrise", "golden_morning_end",
-    "noon", "golden_evening", "sunset", "golden_evening_end", "civil_dusk", "nautical_dusk",
-    "astronomical_dusk",
+    "astronomical_dawn", "nautical_dawn", "civil_dawn", "blue_morning", "blue_morning_end", "golden_morning",
+    "sunrise", "golden_morning_end", "noon", "golden_evening", "sunset", "golden_evening_end", "blue_evening",
+    "blue_evening_end", "civil_dusk", "nautical_dusk", "astronomical_dusk", "moonrise", "moonset",
 ]  # fmt: skip
-
-# Golden hour: sun between 6 degrees above and 4 below the level horizon (common practice).
-_RISING: tuple[tuple[float, EventName], ...] = (
-    (-18.0, "astronomical_dawn"), (-12.0, "nautical_dawn"), (-6.0, "civil_dawn"), (-4.0, "golden_morning"),
-    (SUN_UP_DEG, "sunrise"), (6.0, "golden_morning_end"),
-)  # fmt: skip
-_SETTING: tuple[tuple[float, EventName], ...] = (
-    (6.0, "golden_evening"), (SUN_UP_DEG, "sunset"), (-4.0, "golden_evening_end"), (-6.0, "civil_dusk"),
-    (-12.0, "nautical_dusk"), (-18.0, "astronomical_dusk"),
-)  # fmt: skip
 
 EVENT_TEXT: dict[EventName, str] = {
     "astronomical_dawn": "first light in the sky",
     "nautical_dawn": "nautical dawn",
     "civil_dawn": "civil dawn",
+    "blue_morning": "blue hour begins",
+    "blue_morning_end": "blue hour ends",
     "golden_morning": "golden hour begins",
     "sunrise": "sunrise",
     "golden_morning_end": "golden hour ends",
@@ -43,39 +37,61 @@ EVENT_TEXT: dict[EventName, str] = {
     "golden_evening": "golden hour begins",
     "sunset": "sunset",
     "golden_evening_end": "golden hour ends",
+    "blue_evening": "blue hour begins",
+    "blue_evening_end": "blue hour ends",
     "civil_dusk": "civil dusk",
     "nautical_dusk": "nautical dusk",
     "astronomical_dusk": "last light in the sky",
+    "moonrise": "moonrise",
+    "moonset": "moonset",
 }
 
 SunState = Literal["rises_and_sets", "up_all_day", "down_all_day"]
 
 
-@dataclass(frozen=True)
+def _rising(spans: HourSpans) -> tuple[tuple[float, EventName], ...]:
+    return (
+        (-18.0, "astronomical_dawn"), (-12.0, "nautical_dawn"), (-6.0, "civil_dawn"), (spans.blue_low, "blue_morning"),
+        (spans.blue_high, "blue_morning_end"), (spans.golden_low, "golden_morning"), (SUN_UP_DEG, "sunrise"),
+        (spans.golden_high, "golden_morning_end"),
+    )  # fmt: skip
+
+
+def _setting(spans: HourSpans) -> tuple[tuple[float, EventName], ...]:
+    return (
+        (spans.golden_high, "golden_evening"), (SUN_UP_DEG, "sunset"), (spans.golden_low, "golden_evening_end"),
+        (spans.blue_high, "blue_evening"), (spans.blue_low, "blue_evening_end"), (-6.0, "civil_dusk"),
+        (-12.0, "nautical_dusk"), (-18.0, "astronomical_dusk"),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
 class LightDay:
-    """Samples (T,) a minute apart from midnight to midnight in the place's zone, both included."""
+    """Samples (T,) a minute apart from midnight to midnight in the place's zone, both included.
+
+    Altitudes are airless. Events stand over a level horizon.
+    """
 
     unix_s: Array
     altitude_deg: Array
     azimuth_deg: Array
     log10_lux: Array
+    moon_altitude_deg: Array
+    moon_azimuth_deg: Array
+    moon_lit: float
+    moon_elongation_deg: float
     events: tuple[tuple[float, EventName], ...]
     sun_state: SunState
 
 
-def _crossings(unix_s: Array, altitude: Array, level: float, rising: bool) -> list[float]:
-    """Instants at which the altitude passes a level; a line within a minute errs by under 0.1 s."""
-    below = altitude < level
-    change = below[:-1] & ~below[1:] if rising else ~below[:-1] & below[1:]
-    found = []
-    for i in np.flatnonzero(change):
-        share = (level - altitude[i]) / (altitude[i + 1] - altitude[i])
-        found.append(float(unix_s[i] + share * (unix_s[i + 1] - unix_s[i])))
-    return found
-
-
 @lru_cache(maxsize=256)
-def light_day(latitude_deg: float, longitude_deg: float, start_unix: float, end_unix: float) -> LightDay:
+def light_day(
+    latitude_deg: float,
+    longitude_deg: float,
+    start_unix: float,
+    end_unix: float,
+    golden_hour: GoldenHour = "six_to_minus_four",
+) -> LightDay:
     """The day from *start_unix* to *end_unix* (23 to 25 hours where clocks change).
 
     Raises
@@ -87,20 +103,29 @@ def light_day(latitude_deg: float, longitude_deg: float, start_unix: float, end_
     count = max(2, math.ceil((end_unix - start_unix) / 60) + 1)
     unix_s = np.linspace(start_unix, end_unix, count)
     # The first and the last day of the ephemeris may reach past its edge in other time zones.
-    place = sun_place(np.clip(unix_s, FIRST_UNIX, LAST_UNIX), latitude_deg, longitude_deg)
+    known = np.clip(unix_s, FIRST_UNIX, LAST_UNIX)
+    place, moon = (body(known, latitude_deg, longitude_deg) for body in (sun_place, moon_place))
     altitude = place.altitude_deg
-    events = [(at, name) for level, name in _RISING for at in _crossings(unix_s, altitude, level, rising=True)]
-    events += [(at, name) for level, name in _SETTING for at in _crossings(unix_s, altitude, level, rising=False)]
+    spans = DEFINITIONS[golden_hour]
+    events = [(at, name) for level, name in _rising(spans) for at in crossings(unix_s, altitude, level, True)]
+    events += [(at, name) for level, name in _setting(spans) for at in crossings(unix_s, altitude, level, False)]
+    events += [(at, "moonrise") for at in crossings(unix_s, moon.altitude_deg, SUN_UP_DEG, True)]
+    events += [(at, "moonset") for at in crossings(unix_s, moon.altitude_deg, SUN_UP_DEG, False)]
     highest = int(np.argmax(altitude))
     if 0 < highest < count - 1:
         events.append((float(unix_s[highest]), "noon"))
     up = altitude >= SUN_UP_DEG
     state: SunState = "up_all_day" if up.all() else "rises_and_sets" if up.any() else "down_all_day"
+    phase = moon_phase(known[count // 2])
     return LightDay(
         unix_s=unix_s,
         altitude_deg=altitude,
         azimuth_deg=place.azimuth_deg,
         log10_lux=log10_illuminance(altitude),
+        moon_altitude_deg=moon.altitude_deg,
+        moon_azimuth_deg=moon.azimuth_deg,
+        moon_lit=float(phase.lit),
+        moon_elongation_deg=float(phase.elongation_deg),
         events=tuple(sorted(events)),
         sun_state=state,
     )

@@ -51,7 +51,7 @@ class Mend:
 def after(state: State, changes: tuple[Change, ...]) -> State:
     """The state after changes. Kept on the state it starts from: several tensions try the same ones."""
     if changes not in state.tried:
-        state.tried[changes] = build_state(apply_changes(state.scene, changes), state)
+        state.tried[changes] = build_state(apply_changes(state.scene, changes), state, state.terrain)
     return state.tried[changes]
 
 

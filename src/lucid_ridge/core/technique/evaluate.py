@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.check import check_scene
@@ -54,8 +55,8 @@ class Evaluation:
     tensions: tuple[Tension, ...]
 
 
-def changed_state(scene: Scene, changes: Iterable[Change] = ()) -> State:
-    """Apply changes to a scene, check it and work out its state.
+def changed_state(scene: Scene, changes: Iterable[Change] = (), terrain: Terrain | None = None) -> State:
+    """Apply changes to a scene, check it and work out its state. *terrain* is the place's, where it has one.
 
     Raises
     ------
@@ -65,12 +66,12 @@ def changed_state(scene: Scene, changes: Iterable[Change] = ()) -> State:
     """
     scene = apply_changes(scene, changes)
     check_scene(scene)
-    return build_state(scene)
+    return build_state(scene, terrain=terrain)
 
 
-def evaluate(scene: Scene, changes: Iterable[Change] = ()) -> Evaluation:
+def evaluate(scene: Scene, changes: Iterable[Change] = (), terrain: Terrain | None = None) -> Evaluation:
     """Evaluate a scene after changes; see `changed_state` for errors."""
-    state = changed_state(scene, changes)
+    state = changed_state(scene, changes, terrain)
     return Evaluation(
         composition=state.scene.composition,
         chips=chips(state),

@@ -15,7 +15,9 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
+from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
 from lucid_ridge.core.optics.criteria import blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, hyperfocal_m
@@ -26,6 +28,7 @@ from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_b
 from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
 from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.skyline import standpoint_horizon
 
 Array = NDArray[np.float64]
 
@@ -76,6 +79,8 @@ class State:
 
     scene: Scene
     unix_s: float
+    terrain: Terrain | None
+    horizon: Horizon
     sun_altitude_deg: float
     sun_azimuth_deg: float
     shading: tuple[float, float] | None
@@ -228,17 +233,18 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
     )
 
 
-def _shading_sun(scene: Scene, azimuth_deg: float, altitude_deg: float) -> tuple[float, float] | None:
-    """Azimuth and refracted altitude of a sun that casts shadows; None where it is down or behind cloud.
+def _shading_sun(scene: Scene, horizon: Horizon, azimuth_deg: float, altitude_deg: float) -> tuple[float, float] | None:
+    """Azimuth and refracted altitude of a sun that casts shadows; None where it is down or behind hill or cloud.
 
     Two stops of cloud take the shadows away (common practice).
     """
     seen = altitude_deg + float(refraction_deg(altitude_deg, pressure_hpa(scene.place.elevation_m)))
-    return (azimuth_deg, seen) if seen > 0 and scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS else None
+    clear = scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS
+    return (azimuth_deg, seen) if seen > 0 and clear and bool(horizon.clears(azimuth_deg, altitude_deg)) else None
 
 
-def build_state(scene: Scene, earlier: State | None = None) -> State:
-    """Everything that follows from a checked scene.
+def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | None = None) -> State:
+    """Everything that follows from a checked scene. *terrain* is the place's, where it has one.
 
     *earlier* is the state of the scene from which this one was made by a change of settings,
     technique or wants; its metered exposure is used again where it still holds.
@@ -246,7 +252,8 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
     composition, body = scene.composition, scene.kit.body
     unix_s = min(composition.moment_utc.timestamp(), LAST_UNIX)
     altitude, azimuth = sun_at(unix_s, scene.place.latitude_deg, scene.place.longitude_deg)
-    sun = _shading_sun(scene, azimuth, altitude)
+    horizon = standpoint_horizon(scene, terrain)
+    sun = _shading_sun(scene, horizon, azimuth, altitude)
     geometry = build_geometry(scene, sun)
     same_light = (
         earlier is not None
@@ -270,6 +277,8 @@ def build_state(scene: Scene, earlier: State | None = None) -> State:
     return State(
         scene=scene,
         unix_s=unix_s,
+        terrain=terrain,
+        horizon=horizon,
         sun_altitude_deg=altitude,
         sun_azimuth_deg=azimuth,
         shading=sun,

@@ -118,6 +118,6 @@ def tries(state: State) -> tuple[Try, ...]:
     """Takes that people commonly try: the other orientation, lower, higher, wide, long, and crops."""
     found = []
     for name, changes in _ideas(state):
-        after = build_state(apply_changes(state.scene, changes))
+        after = build_state(apply_changes(state.scene, changes), terrain=state.terrain)
         found.append(Try(name=name, changes=changes, card=card(after)))
     return tuple(found)

@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence
+from lucid_ridge.core.technique.explain.lighting import light
 from lucid_ridge.core.technique.explain.parts import Explanation
-from lucid_ridge.core.technique.explain.seeing import framing, light, panorama
+from lucid_ridge.core.technique.explain.seeing import framing, panorama
 from lucid_ridge.core.technique.explain.sharpness import depth
 from lucid_ridge.core.technique.state import State
 

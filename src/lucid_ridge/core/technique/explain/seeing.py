@@ -9,8 +9,6 @@ import numpy as np
 from lucid_ridge.core.figures import degrees_text
 from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.explain.parts import (
-    JANICZEK,
-    JPL,
     PINHOLE,
     PRACTICE,
     Explanation,
@@ -19,7 +17,6 @@ from lucid_ridge.core.technique.explain.parts import (
     made,
 )
 from lucid_ridge.core.technique.panorama import frame_views_deg
-from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.reports.panorama import focal_px, panorama_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.state import State
@@ -163,49 +160,6 @@ def panorama(state: State, what: str, _: str) -> Explanation | None:
         "base": (
             "Horizon lost to a base one degree off level", "tan 1° × sin(span / 2) × v", {"span": report.span.text},
             report.base.text, "geometry", "",
-        ),
-    }  # fmt: skip
-    return made(*table[what]) if what in table else None
-
-
-def light(state: State, what: str, _: str) -> Explanation | None:
-    """The explanation of one light figure, None for an unknown key."""
-    report, place = light_report(state), state.scene.place
-    where = {
-        "place": f"{place.latitude_deg:.4f}° N, {place.longitude_deg:.4f}° E, {place.elevation_m:g} m",
-        "moment": f"{state.scene.composition.moment_utc:%Y-%m-%d %H:%M:%S} UTC",
-    }
-    airless = {"h, airless altitude": degrees_text(state.sun_altitude_deg, 2)}
-    table = {
-        "altitude": (
-            "Altitude of the sun", "place of the sun, lifted by refraction: 1.02′ / tan(h + 10.3 / (h + 5.11))",
-            {**where, **airless}, report.altitude.text,
-            f"{JPL}; refraction by Saemundsson, Sky and Telescope 72, 1986", "Over a level horizon; no terrain yet.",
-        ),
-        "azimuth": (
-            "Azimuth of the sun", "from true north, clockwise", where, report.azimuth.text, JPL,
-            "A compass needs the local declination added.",
-        ),
-        "direction": (
-            "Direction of light on the view", "sun azimuth − lens axis; front within 45° of behind you, back within 45° of the axis",
-            {"sun azimuth": report.azimuth.text, "lens axis": degrees_text(state.scene.composition.azimuth_deg)},
-            f"{report.relative.text}: {report.side_text}", PRACTICE, "",
-        ),
-        "illuminance": (
-            "Illuminance", "log₁₀ E = l₀ + l₁x + l₂x² + l₃x³, x = h/90", airless, report.illuminance.text, JANICZEK,
-            "Cloud is a number of stops you state, never hidden in this.",
-        ),
-        "below_noon": (
-            "Light below the day's brightest", "log₂(E max / E)", {"E now": report.illuminance.text}, report.below_noon.text,
-            JANICZEK, "",
-        ),
-        "rate": (
-            "Time in which the light changes a stop", "1 / (d log₂ E / dt), over two minutes", airless,
-            report.minutes_per_stop.text, JANICZEK, "An exposure metered this long ago is a stop wrong.",
-        ),
-        "shadow": (
-            "Length of a shadow on level ground", "height / tan(altitude)", {"altitude": report.altitude.text},
-            report.shadow.text, "geometry", "",
         ),
     }  # fmt: skip
     return made(*table[what]) if what in table else None

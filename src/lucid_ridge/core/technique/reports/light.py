@@ -1,138 +1,77 @@
-"""Light at the moment, and the day ribbon relative to the view."""
+"""Light on the view at the moment, how it changes, and what a polariser would do."""
 
 from __future__ import annotations
 
 import math
-from datetime import UTC, datetime, timedelta
-from functools import lru_cache
 from typing import Literal
-from zoneinfo import ZoneInfo
 
 import numpy as np
 
 from lucid_ridge.core.figures import Figure, degrees_text, significant
-from lucid_ridge.core.light.day import EVENT_TEXT, EventName, LightDay, light_day, minutes_per_stop
+from lucid_ridge.core.light.day import LightDay, minutes_per_stop
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
+from lucid_ridge.core.light.ephemeris import moon_place
 from lucid_ridge.core.light.illuminance import illuminance_lux
+from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_of, day_ribbon, moon_words
+from lucid_ridge.core.technique.skyline import why_not_terrain
 from lucid_ridge.core.technique.state import State
 
-_HILL_STEP_MIN = 6
-_HILL_DEPTH_STOPS = 20.0
 _STEADY_MINUTES = 240.0
+_DRIFT_MIN = (-30, -15, -5, 5, 15, 30, 60)
 
 
 @record
-class RibbonSegment:
-    """A stretch of the day with one direction of direct light; positions 0..1."""
+class Drift:
+    """How much the light changes from the moment to so many minutes later (or, below zero, earlier)."""
 
-    start: float
-    end: float
-    side: LightSide
+    minutes: int
+    stops: Figure
+
+
+@record
+class PolariserReport:
+    """What a polariser does across the picture's sky: shares of polarisation at left, middle and right edge.
+
+    ``banded`` warns where they differ so much that the sky darkens unevenly. ``glare`` is the share of what
+    water mirrors that it takes off there, None without water in the frame.
+    """
+
+    left: Figure
+    middle: Figure
+    right: Figure
+    most: Figure
+    banded: bool
+    glare: Figure | None
+    glare_angle: Figure | None
     text: str
-
-
-@record
-class RibbonEvent:
-    """Something that happens at an instant of the day."""
-
-    position: float
-    name: EventName
-    text: str
-    time_text: str
-    at_utc: datetime
-
-
-@record
-class RibbonTick:
-    """A whole hour in the place's zone."""
-
-    position: float
-    text: str
-
-
-@record
-class Ribbon:
-    """A day from midnight to midnight in the place's zone; heights 0 (20 stops down) to 1 (noon)."""
-
-    start_utc: datetime
-    end_utc: datetime
-    date_text: str
-    date_iso: str
-    moment: float
-    moment_text: str
-    hill: tuple[tuple[float, float], ...]
-    segments: tuple[RibbonSegment, ...]
-    events: tuple[RibbonEvent, ...]
-    ticks: tuple[RibbonTick, ...]
-    sun_text: str
 
 
 @record
 class LightReport:
-    """The light on the view at the moment."""
+    """The light on the view at the moment. ``direct`` says whether the sun reaches the standpoint."""
 
     altitude: Figure
     azimuth: Figure
     relative: Figure
     side: LightSide
     side_text: str
+    direct: bool
+    skyline: Figure
+    horizon_note: str
     illuminance: Figure
     below_noon: Figure
     minutes_per_stop: Figure
     rising: bool
     shadow: Figure
+    drift: tuple[Drift, ...]
+    polariser: PolariserReport | None
+    moon_altitude: Figure
+    moon_azimuth: Figure
+    moon_text: str
     ribbon: Ribbon
-
-
-def _bounds(place: Place, moment: datetime) -> tuple[datetime, datetime]:
-    """Local midnight before the moment and the one after, in UTC (23 to 25 hours apart)."""
-    zone = ZoneInfo(place.time_zone)
-    local = moment.astimezone(zone)
-    start = datetime(local.year, local.month, local.day, tzinfo=zone)
-    following = (start.replace(tzinfo=None) + timedelta(days=1)).replace(tzinfo=zone)
-    return start.astimezone(UTC), following.astimezone(UTC)
-
-
-def _day(state: State) -> tuple[LightDay, datetime, datetime]:
-    place = state.scene.place
-    start, end = _bounds(place, state.scene.composition.moment_utc)
-    return light_day(place.latitude_deg, place.longitude_deg, start.timestamp(), end.timestamp()), start, end
-
-
-def _clock(unix_s: float, zone: ZoneInfo) -> str:
-    return datetime.fromtimestamp(round(unix_s / 60) * 60, UTC).astimezone(zone).strftime("%H:%M")
-
-
-def _segments(state: State, day: LightDay) -> tuple[RibbonSegment, ...]:
-    sides = light_side(day.azimuth_deg, day.altitude_deg, state.scene.composition.azimuth_deg)
-    starts = np.concatenate([[0], np.flatnonzero(np.diff(sides)) + 1])
-    ends = np.concatenate([starts[1:], [len(sides) - 1]])
-    last = len(sides) - 1
-    return tuple(
-        RibbonSegment(start=float(a / last), end=float(b / last), side=SIDES[sides[a]], text=SIDE_TEXT[SIDES[sides[a]]])
-        for a, b in zip(starts, ends, strict=True)
-    )
-
-
-def _ticks(start: datetime, end: datetime, zone: ZoneInfo) -> tuple[RibbonTick, ...]:
-    """Every third hour by the place's own clock, also on days when the clock changes."""
-    span = (end - start).total_seconds()
-    hours = [start + timedelta(hours=h) for h in range(int(span // 3600) + 1)]
-    return tuple(
-        RibbonTick(position=(at - start).total_seconds() / span, text=at.astimezone(zone).strftime("%H:%M"))
-        for at in hours
-        if at.astimezone(zone).hour % 3 == 0
-    )
-
-
-_SUN_TEXT = {
-    "up_all_day": "the sun does not set today",
-    "down_all_day": "the sun does not rise today",
-    "rises_and_sets": "",
-}
 
 
 def _rate_text(rate: float) -> tuple[str, str]:
@@ -142,55 +81,96 @@ def _rate_text(rate: float) -> tuple[str, str]:
     return f"one stop in {minutes} min", f"{minutes} min"
 
 
-@lru_cache(maxsize=64)
-def _same_all_day(
-    place: Place, start: datetime, end: datetime
-) -> tuple[tuple[tuple[float, float], ...], tuple[RibbonEvent, ...], tuple[RibbonTick, ...]]:
-    """Hill, events and hours of a day: what no setting or aim changes."""
-    zone = ZoneInfo(place.time_zone)
-    first, span = start.timestamp(), (end - start).total_seconds()
-    day = light_day(place.latitude_deg, place.longitude_deg, first, end.timestamp())
-    heights = 1 + (day.log10_lux - day.log10_lux.max()) / math.log10(2) / _HILL_DEPTH_STOPS
-    last = len(heights) - 1
-    picks = np.array([*range(0, last, _HILL_STEP_MIN), last])
-    points = np.stack([(picks / last).round(5), np.maximum(heights[picks], 0.0).round(4)], axis=1)
-    events = tuple(
-        RibbonEvent(
-            position=(at - first) / span,
-            name=name,
-            text=EVENT_TEXT[name],
-            time_text=_clock(at, zone),
-            at_utc=datetime.fromtimestamp(round(at), UTC),
+def _drift(day: LightDay, unix_s: float) -> tuple[Drift, ...]:
+    """Within the day; towards an end of it, what is left of the table."""
+    at = unix_s + np.array(_DRIFT_MIN) * 60.0
+    stops = np.interp([unix_s, *at.tolist()], day.unix_s, day.log10_lux) / math.log10(2)
+    return tuple(
+        Drift(
+            minutes=minutes,
+            stops=Figure(
+                value=float(v - stops[0]), text=_change_text(float(v - stops[0])), explain=f"light.drift:{minutes}"
+            ),
         )
-        for at, name in day.events
+        for minutes, v, when in zip(_DRIFT_MIN, stops[1:], at, strict=True)
+        if day.unix_s[0] <= when <= day.unix_s[-1]
     )
-    return tuple((x, y) for x, y in points.tolist()), events, _ticks(start, end, zone)
 
 
-def _ribbon(state: State, day: LightDay, start: datetime, end: datetime, rate: float) -> Ribbon:
-    place = state.scene.place
-    zone = ZoneInfo(place.time_zone)
-    first, span = start.timestamp(), (end - start).total_seconds()
-    hill, events, ticks = _same_all_day(place, start, end)
-    local = start.astimezone(zone)
-    return Ribbon(
-        start_utc=start,
-        end_utc=end,
-        date_text=local.strftime("%a %-d %B %Y"),
-        date_iso=local.strftime("%Y-%m-%d"),
-        moment=min(max((state.unix_s - first) / span, 0.0), 1.0),
-        moment_text=f"{_clock(state.unix_s, zone)} {_rate_text(rate)[0]}",
-        hill=hill,
-        segments=_segments(state, day),
-        events=events,
-        ticks=ticks,
-        sun_text=_SUN_TEXT[day.sun_state],
+def _change_text(stops: float) -> str:
+    """A change to the tenth of a stop, with its sign."""
+    return "0" if abs(stops) < 0.05 else f"{'+' if stops > 0 else '−'}{abs(stops):.1f}"
+
+
+def ray_directions(state: State, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Azimuth and altitude in degrees that places of the frame, 0..1, look towards."""
+    camera = state.geometry.camera
+    half_x, half_y = camera.half_tangents
+    rays = np.stack([(x - 0.5) * 2 * half_x, (y - 0.5) * 2 * half_y, np.ones_like(x)], axis=-1) @ camera.axes
+    return np.degrees(np.arctan2(rays[..., 0], rays[..., 1])) % 360, np.degrees(
+        np.arctan2(rays[..., 2], np.hypot(rays[..., 0], rays[..., 1]))
+    )
+
+
+def _water_incidence(state: State) -> float | None:
+    """Angle of incidence of the sight to the middle of the nearest water in the frame."""
+    camera = state.geometry.camera
+    best: tuple[float, float] | None = None
+    for i, element in enumerate(state.scene.composition.elements):
+        if element.role != "water" or not state.geometry.seen(i):
+            continue
+        near, far = float(state.geometry.near_m[i]), float(state.geometry.far_m[i])
+        drop = camera.position_m[2] - element.base_m
+        if drop <= 0:
+            continue
+        # The middle of what is seen of it, in the picture and not on the ground.
+        down = (math.atan2(drop, near) + math.atan2(drop, far)) / 2
+        incidence = 90.0 - math.degrees(down)
+        if best is None or near < best[0]:
+            best = near, incidence
+    return None if best is None else best[1]
+
+
+def _polariser(state: State, altitude: float) -> PolariserReport | None:
+    """For a sun that is up, or not far below; None at night."""
+    if altitude < -6:
+        return None
+    x = np.linspace(0.0, 1.0, 11)
+    azimuths, altitudes = ray_directions(state, x, np.full_like(x, 0.08))
+    shares = sky_polarisation(angle_between_deg(azimuths, altitudes, state.sun_azimuth_deg, altitude))
+    sky = bool((altitudes > 0).any())
+    spread = float(shares.max() - shares.min())
+    incidence = _water_incidence(state)
+    glare = None if incidence is None else float(glare_removed(incidence))
+
+    def share(value: float, key: str) -> Figure:
+        return Figure(value=value, text=f"{value:.0%}", explain=f"light.polariser:{key}")
+
+    banded = sky and spread > BANDED
+    if not sky:
+        text = "No sky in the top of the frame."
+    elif banded:
+        text = f"Uneven: {shares.min():.0%} to {shares.max():.0%} across the frame. A wide sky will show a dark band."
+    else:
+        text = "Even across the frame."
+    return PolariserReport(
+        left=share(float(shares[0]), "left"),
+        middle=share(float(shares[5]), "middle"),
+        right=share(float(shares[-1]), "right"),
+        most=share(float(shares.max()), "most"),
+        banded=banded,
+        glare=None if glare is None else share(glare, "glare"),
+        glare_angle=None
+        if incidence is None
+        else Figure(value=incidence, text=degrees_text(incidence), explain="light.glare_angle"),
+        text=text,
     )
 
 
 def light_report(state: State) -> LightReport:
     """Light on the view at the moment, and the ribbon of its day."""
-    day, start, end = _day(state)
+    place = state.scene.place
+    day, _, _ = day_of(state.scene)
     altitude, azimuth = state.sun_altitude_deg, state.sun_azimuth_deg
     axis = state.scene.composition.azimuth_deg
     relative = float(relative_azimuth_deg(azimuth, axis))
@@ -198,15 +178,25 @@ def light_report(state: State) -> LightReport:
     lux = float(illuminance_lux(altitude))
     below = (math.log10(lux) - float(day.log10_lux.max())) / math.log10(2)
     rate = minutes_per_stop(day, state.unix_s)
-    apparent = altitude + float(refraction_deg(altitude, pressure_hpa(state.scene.place.elevation_m)))
+    air = pressure_hpa(place.elevation_m)
+    apparent = altitude + float(refraction_deg(altitude, air))
     shadow = 1 / math.tan(math.radians(apparent)) if apparent > 0.1 else math.inf
     hand: Literal["left", "right"] = "left" if relative < 0 else "right"
+    direct = bool(state.horizon.clears(azimuth, altitude))
+    skyline = float(state.horizon.at(azimuth))
+    moon = moon_place(state.unix_s, place.latitude_deg, place.longitude_deg)
+    moon_altitude, moon_azimuth = float(moon.altitude_deg), float(moon.azimuth_deg)
+    moon_seen = moon_altitude + float(refraction_deg(moon_altitude, air))
+    hidden = side != "none" and not direct
     return LightReport(
         altitude=Figure(value=apparent, text=degrees_text(apparent, 1), explain="light.altitude"),
         azimuth=Figure(value=azimuth, text=degrees_text(azimuth), explain="light.azimuth"),
         relative=Figure(value=relative, text=f"{abs(relative):.0f}° {hand} of the axis", explain="light.direction"),
         side=side,
-        side_text=SIDE_TEXT[side],
+        side_text=f"{SIDE_TEXT[side]}, behind the skyline" if hidden else SIDE_TEXT[side],
+        direct=direct,
+        skyline=Figure(value=skyline, text=degrees_text(skyline, 1), explain="light.skyline"),
+        horizon_note=why_not_terrain(state.scene, state.terrain),
         illuminance=Figure(value=lux, text=_lux_text(lux), explain="light.illuminance"),
         below_noon=Figure(value=below, text=f"{abs(below):.1f} stops", explain="light.below_noon"),
         minutes_per_stop=Figure(
@@ -218,7 +208,12 @@ def light_report(state: State) -> LightReport:
             text=f"{significant(shadow, 2)} × height" if math.isfinite(shadow) else "none",
             explain="light.shadow",
         ),
-        ribbon=_ribbon(state, day, start, end, rate),
+        drift=_drift(day, state.unix_s),
+        polariser=_polariser(state, altitude),
+        moon_altitude=Figure(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
+        moon_azimuth=Figure(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),
+        moon_text=moon_words(day),
+        ribbon=day_ribbon(state, _rate_text(rate)[0]),
     )
 
 

@@ -93,7 +93,7 @@ def _alters(before: State, after: State) -> tuple[str, ...]:
 
 def granted(state: State, changes: tuple[Change, ...], label: str, gives: str, facts: tuple[Fact, ...] = ()) -> Answer:
     """The answer that makes these changes, with its picture and what else it alters."""
-    after = build_state(apply_changes(state.scene, changes))
+    after = build_state(apply_changes(state.scene, changes), terrain=state.terrain)
     return Answer(
         changes=changes,
         label=label,

@@ -1,0 +1,191 @@
+"""What stands between a point and the sky: a level horizon, the sea's, a measured one, or the terrain's.
+
+References
+----------
+.. [1] J. Meeus, Astronomical Algorithms, 2nd ed., 1998, chapters 15 and 16.
+.. [2] G. G. Bennett, J. Navigation 35, 255 (1982): refraction by apparent altitude.
+.. [3] N. Bowditch, The American Practical Navigator, Pub. No. 9: dip of the sea horizon, 1.76' sqrt(h / m).
+
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from lucid_ridge.core.framing.camera import EARTH_RADIUS_M, REFRACTION_K
+from lucid_ridge.core.light.direction import SUN_UP_DEG
+from lucid_ridge.core.light.refraction import pressure_hpa
+from lucid_ridge.core.light.terrain import Terrain
+
+Array = NDArray[np.float64]
+
+AZIMUTHS = 720
+RADIUS_DEG = 16 / 60
+"""Apparent radius of the Sun and, nearly, of the Moon."""
+_STEP_SHARE = 0.005
+_FARTHEST_M = 120_000.0
+
+
+@dataclass(frozen=True, eq=False)
+class Horizon:
+    """Altitude of the skyline all round, in degrees as seen.
+
+    ``altitude_deg`` (A,) runs evenly clockwise from true north; ``distance_m`` (A,) is how far the
+    skyline is, NaN where that is not known. A ``standard`` horizon is level: the sun rises and sets at
+    -0.833 degrees, as almanacs count it.
+    """
+
+    altitude_deg: Array
+    distance_m: Array
+    elevation_m: float = 0.0
+    standard: bool = False
+
+    def at(self, azimuth_deg: ArrayLike) -> Array:
+        """Altitude of the skyline towards an azimuth."""
+        return self._round(self.altitude_deg, azimuth_deg)
+
+    def _round(self, values: Array, azimuth_deg: ArrayLike) -> Array:
+        count = len(values)
+        where = (np.asarray(azimuth_deg, dtype=float) % 360.0) * (count / 360.0)
+        low = np.floor(where).astype(np.intp)
+        share = where - low
+        low %= count
+        return np.asarray(values.take(low) * (1 - share) + values.take((low + 1) % count) * share)
+
+    @cached_property
+    def _threshold_deg(self) -> Array:
+        if self.standard:
+            return np.full_like(self.altitude_deg, SUN_UP_DEG)
+        seen = np.maximum(self.altitude_deg, -2.0)
+        # Bennett's formula [2]: what the air lifts a point that is seen at this altitude.
+        lift = 1.0 / np.tan(np.radians(seen + 7.31 / (seen + 4.4))) / 60.0
+        lift *= float(pressure_hpa(self.elevation_m)) / 1010.0
+        return np.asarray(self.altitude_deg - lift - RADIUS_DEG, dtype=np.float64)
+
+    def threshold_deg(self, azimuth_deg: ArrayLike) -> Array:
+        """Airless altitude at which the upper limb of Sun or Moon stands on the skyline."""
+        return self._round(self._threshold_deg, azimuth_deg)
+
+    def clears(self, azimuth_deg: ArrayLike, altitude_deg: ArrayLike) -> NDArray[np.bool_]:
+        """Whether the upper limb of a body at an airless altitude stands above the skyline."""
+        return np.asarray(np.asarray(altitude_deg) >= self.threshold_deg(azimuth_deg))
+
+
+def _even() -> Array:
+    return np.arange(AZIMUTHS) * (360.0 / AZIMUTHS)
+
+
+def flat_horizon() -> Horizon:
+    """A level horizon."""
+    return Horizon(np.zeros(AZIMUTHS), np.full(AZIMUTHS, np.nan), standard=True)
+
+
+def sea_horizon(elevation_m: float) -> Horizon:
+    """The sea's horizon from a height above it, lowered by the dip, ``1.76' sqrt(h)`` [3]_."""
+    dip = 1.76 / 60 * math.sqrt(max(elevation_m, 0.0))
+    distance = math.sqrt(2 * EARTH_RADIUS_M / (1 - REFRACTION_K) * max(elevation_m, 0.0))
+    return Horizon(np.full(AZIMUTHS, -dip), np.full(AZIMUTHS, distance), elevation_m)
+
+
+def measured_horizon(azimuths_deg: ArrayLike, altitudes_deg: ArrayLike, elevation_m: float = 0.0) -> Horizon:
+    """A skyline through pairs of azimuth and altitude, straight between neighbours all the way round."""
+    azimuths = np.asarray(azimuths_deg, dtype=float) % 360.0
+    altitudes = np.asarray(altitudes_deg, dtype=float)
+    made = np.interp(_even(), azimuths, altitudes, period=360.0)
+    return Horizon(np.asarray(made), np.full(AZIMUTHS, np.nan), elevation_m)
+
+
+def terrain_horizon(
+    terrain: Terrain, east_m: float, north_m: float, eye_m: float, turn_deg: float = 0.0, azimuths: int = AZIMUTHS
+) -> Horizon:
+    """The skyline of a terrain.
+
+    Parameters
+    ----------
+    terrain
+        Heights.
+    east_m, north_m
+        Where the eye is, in the terrain's metres.
+    eye_m
+        Its height above sea level; never less than the ground there.
+    turn_deg
+        How far true north at the eye turns clockwise from the grid's, see `Lie`.
+    azimuths
+        How many, evenly all round.
+
+    Returns
+    -------
+    Horizon
+        At least the level horizon's dip below zero where the terrain ends or falls away.
+
+    Notes
+    -----
+    Heights are sampled bilinearly along each azimuth, in steps of a cell or of half a percent of the
+    distance, whichever is longer; points are lowered by the Earth's curvature less refraction (k = 0.13).
+
+    """
+    reach = max(
+        math.hypot(x - east_m, y - north_m)
+        for x in (terrain.west_m, terrain.east_m)
+        for y in (terrain.south_m, terrain.north_m)
+    )
+    distances = _distances(terrain.cell_m, min(reach, _FARTHEST_M))
+    around = np.arange(azimuths) * (360.0 / azimuths)
+    drop = distances**2 * ((1 - REFRACTION_K) / (2 * EARTH_RADIUS_M))
+    ground = float(terrain.height_at(east_m, north_m))
+    eye = max(eye_m, ground) if math.isfinite(ground) else eye_m
+    slope = _slopes(terrain, east_m, north_m, np.radians(around + turn_deg), distances, eye + drop)
+    highest = slope.argmax(axis=1)
+    best = slope[np.arange(azimuths), highest]
+    known = np.isfinite(best)
+    return Horizon(
+        np.degrees(np.arctan(np.where(known, best, 0.0))),
+        np.where(known, distances[highest], np.nan),
+        eye,
+    )
+
+
+def _distances(cell_m: float, reach_m: float) -> Array:
+    """Steps of a cell as far as that is more than half a percent of the way, growing from there."""
+    turn = cell_m / _STEP_SHARE
+    near = np.arange(1, math.ceil(min(reach_m, turn) / cell_m) + 1) * cell_m
+    if reach_m <= turn:
+        return near.astype(np.float64)
+    count = math.ceil(math.log(reach_m / near[-1]) / math.log1p(_STEP_SHARE))
+    far = near[-1] * (1 + _STEP_SHARE) ** np.arange(1, count + 1)
+    return np.concatenate([near, far]).astype(np.float64)
+
+
+def _slopes(
+    terrain: Terrain, east_m: float, north_m: float, azimuths_rad: Array, distances: Array, level_m: Array
+) -> NDArray[np.float32]:
+    """Tangent of the altitude of every sample, (azimuths, distances); -inf where nothing is known.
+
+    Single precision serves: a height of 1000 m keeps 0.1 mm.
+    """
+    rows, columns = terrain.heights_m.shape
+    d = (distances / terrain.cell_m).astype(np.float32)
+    x = np.float32((east_m - terrain.west_m) / terrain.cell_m) + np.sin(azimuths_rad).astype(np.float32)[:, None] * d
+    y = np.float32((north_m - terrain.south_m) / terrain.cell_m) + np.cos(azimuths_rad).astype(np.float32)[:, None] * d
+    outside = (x < 0) | (x > columns - 1) | (y < 0) | (y > rows - 1)
+    j = np.clip(x, 0, columns - 1.001).astype(np.int32)
+    i = np.clip(y, 0, rows - 1.001).astype(np.int32)
+    x -= j
+    y -= i
+    flat = terrain.heights_m.ravel()
+    at = i * np.int32(columns) + j
+    low = flat.take(at)
+    low += (flat.take(at + 1) - low) * x
+    at += np.int32(columns)
+    high = flat.take(at)
+    high += (flat.take(at + 1) - high) * x
+    low += (high - low) * y
+    low -= level_m.astype(np.float32)
+    low /= distances.astype(np.float32)
+    low[outside | np.isnan(low)] = -np.inf
+    return np.asarray(low)

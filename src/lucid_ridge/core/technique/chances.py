@@ -1,0 +1,391 @@
+"""When the light that is wanted comes: windows of a day, the months ahead as one picture, and the next chances."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lucid_ridge.core.figures import degrees_text, duration_text
+from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side, relative_azimuth_deg
+from lucid_ridge.core.light.horizon import Horizon
+from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.weather import LIKELY
+from lucid_ridge.core.light.windows import around, crossings, stretches
+from lucid_ridge.core.light.year import LocalClock, Track, local_clock, track
+from lucid_ridge.core.records import FieldProblem, SceneError, record
+from lucid_ridge.core.technique.reports.conditions import chance_of_sun
+from lucid_ridge.core.technique.reports.ribbon import PhaseName, phase_codes, subject_index
+from lucid_ridge.core.technique.scene import LightWish
+from lucid_ridge.core.technique.skyline import element_horizon, why_not_terrain
+from lucid_ridge.core.technique.state import State
+
+Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
+
+MONTHS = 12
+NEXT = 10
+BEST = 10
+_PHASES: tuple[PhaseName, ...] = ("night", "twilight", "blue", "golden", "day")
+_SHADE = 5
+
+
+@record
+class Chance:
+    """A window of the light that is wanted. ``ready_utc`` is when to stand there.
+
+    ``forecast`` is what the forecast says of the sun then, empty where it says nothing; the window itself
+    always counts a clear sky.
+    """
+
+    start_utc: datetime
+    end_utc: datetime
+    ready_utc: datetime
+    date_text: str
+    time_text: str
+    minutes: float
+    length_text: str
+    side: LightSide
+    light_text: str
+    moon_text: str
+    forecast: str
+
+
+@record
+class Lacking:
+    """A condition of the wish, and how many windows there would be without it."""
+
+    text: str
+    windows_without: int
+
+
+@record
+class YearSpans:
+    """Stretches of one kind: day of the picture, and from and to as shares 0..1 of the day by the place's clock."""
+
+    kind: PhaseName | str
+    spans: tuple[tuple[int, float, float], ...]
+
+
+@record
+class MonthTick:
+    """Where a month begins, in days of the picture."""
+
+    day: int
+    text: str
+
+
+@record
+class YearPicture:
+    """Twelve months as date by time of day, from the first of the moment's month.
+
+    ``spans`` come by kind: night, twilight, blue, golden, day (sun on the ``lit_name``) and shade (sun up, but
+    not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+    """
+
+    first_date: str
+    days: int
+    months: tuple[MonthTick, ...]
+    lit_name: str
+    spans: tuple[YearSpans, ...]
+    windows: tuple[tuple[int, float, float], ...]
+    count: int
+    moment: tuple[int, float]
+    today: tuple[Chance, ...]
+    next: tuple[Chance, ...]
+    best: tuple[Chance, ...]
+    lacking: tuple[Lacking, ...]
+    note: str
+
+
+@dataclass(frozen=True, eq=False)
+class Months:
+    """The minutes of the months searched, with the place's clock."""
+
+    track: Track
+    clock: LocalClock
+    zone: ZoneInfo
+
+
+def months_ahead(state: State) -> Months:
+    """Twelve months from the first of the moment's month, by the place's clock."""
+    place = state.scene.place
+    zone = ZoneInfo(place.time_zone)
+    local = state.scene.composition.moment_utc.astimezone(zone)
+    first = datetime(local.year, local.month, 1, tzinfo=zone).timestamp()
+    last = datetime(local.year + 1, local.month, 1, tzinfo=zone).timestamp()
+    return Months(
+        track(place.latitude_deg, place.longitude_deg, first, last), local_clock(place.time_zone, first, last), zone
+    )
+
+
+def check_wish(state: State, wish: LightWish) -> None:
+    """A wish that contradicts itself, or names an element that is not there.
+
+    Raises
+    ------
+    SceneError
+        Naming each field at fault.
+
+    """
+    found = []
+    ids = {e.id for e in state.scene.composition.elements}
+    for i, one in enumerate(wish.lit):
+        if one.element_id is not None and one.element_id not in ids:
+            message = f"No element has the id '{one.element_id}'; take this condition away or choose another element."
+            found.append(FieldProblem(pointer=f"/wish/lit/{i}/element_id", message=message))
+    if wish.lowest_deg is not None and wish.highest_deg is not None and wish.lowest_deg > wish.highest_deg:
+        message = "The lowest altitude of the sun must not be above the highest."
+        found.append(FieldProblem(pointer="/wish/lowest_deg", message=message))
+    if wish.from_hour == wish.to_hour:
+        message = "The clock span is empty; use 0 to 24 for the whole day."
+        found.append(FieldProblem(pointer="/wish/to_hour", message=message))
+    if found:
+        raise SceneError(found)
+
+
+def _horizon_of(state: State, element_id: str | None) -> Horizon:
+    if element_id is None:
+        return state.horizon
+    for i, element in enumerate(state.scene.composition.elements):
+        if element.id == element_id:
+            return element_horizon(state.scene, element, state.geometry.middle_m[i], state.terrain)
+    return state.horizon
+
+
+def _name_of(state: State, element_id: str | None) -> str:
+    return next((e.name for e in state.scene.composition.elements if e.id == element_id), "standpoint")
+
+
+def _seen(state: State, altitude: Array) -> Array:
+    return altitude + refraction_deg(altitude, pressure_hpa(state.scene.place.elevation_m))
+
+
+def _sides_hold(state: State, wish: LightWish, t: Track) -> Mask:
+    """The light comes from a wanted side; with the sun down only where the wish goes below the horizon."""
+    below = wish.highest_deg is not None and wish.highest_deg < 0
+    height = np.full_like(t.sun_altitude_deg, 10.0) if below else t.sun_altitude_deg
+    sides = light_side(t.sun_azimuth_deg, height, state.scene.composition.azimuth_deg)
+    return np.asarray(np.isin(sides, [SIDES.index(s) for s in wish.sides]))
+
+
+def _around_holds(state: State, wish: LightWish, t: Track) -> Mask:
+    """Minutes beside the event that is asked for; the sun arrives at and leaves the subject, over the terrain."""
+    rising = wish.around in ("sunrise", "arrives", "moonrise")
+    if wish.around in ("moonrise", "moonset"):
+        at = crossings(t.unix_s, t.moon_altitude_deg, SUN_UP_DEG, rising)
+    elif wish.around in ("sunrise", "sunset"):
+        at = crossings(t.unix_s, t.sun_altitude_deg, SUN_UP_DEG, rising)
+    else:
+        subject = subject_index(state.scene)
+        identity = None if subject is None else state.scene.composition.elements[subject].id
+        level = _horizon_of(state, identity).threshold_deg(t.sun_azimuth_deg)
+        at = crossings(t.unix_s, t.sun_altitude_deg, level, rising)
+    return around(at, t.unix_s, wish.before_min * 60, wish.after_min * 60)
+
+
+_AROUND_TEXT = {
+    "sunrise": "sunrise", "sunset": "sunset", "arrives": "the sun reaching the subject",
+    "leaves": "the sun leaving the subject", "moonrise": "moonrise", "moonset": "moonset",
+}  # fmt: skip
+
+
+def conditions(state: State, wish: LightWish, months: Months) -> list[tuple[str, Mask]]:
+    """Each condition of a wish in words, and the minutes in which it holds."""
+    t, made = months.track, []
+    if wish.sides:
+        words = ", ".join(SIDE_TEXT[s] for s in wish.sides)
+        made.append((words, _sides_hold(state, wish, t)))
+    if wish.lowest_deg is not None or wish.highest_deg is not None:
+        seen = _seen(state, t.sun_altitude_deg)
+        low = -90.0 if wish.lowest_deg is None else wish.lowest_deg
+        high = 90.0 if wish.highest_deg is None else wish.highest_deg
+        words = (
+            f"sun at {degrees_text(low)} to {degrees_text(high)}" if low > -90 else f"sun below {degrees_text(high)}"
+        )
+        made.append((f"sun above {degrees_text(low)}" if high == 90 else words, (seen >= low) & (seen <= high)))
+    for one in wish.lit:
+        lit = _horizon_of(state, one.element_id).clears(t.sun_azimuth_deg, t.sun_altitude_deg)
+        name = _name_of(state, one.element_id)
+        words = f"direct sun on the {name}" if one.lit else f"no direct sun on the {name}"
+        made.append((words, lit if one.lit else ~lit))
+    if wish.around is not None:
+        words = f"{wish.before_min:g} min before to {wish.after_min:g} min after {_AROUND_TEXT[wish.around]}"
+        made.append((words, _around_holds(state, wish, t)))
+    if wish.moon != "any":
+        up = state.horizon.clears(t.moon_azimuth_deg, t.moon_altitude_deg)
+        made.append((f"moon {wish.moon}", up if wish.moon == "up" else ~up))
+    if wish.moon_lit_from > 0:
+        made.append((f"moon lit {wish.moon_lit_from:.0%} or more", t.moon_lit >= wish.moon_lit_from))
+    if wish.from_hour > 0 or wish.to_hour < 24:
+        minute = months.clock.minute
+        start, end = wish.from_hour * 60, wish.to_hour * 60
+        inside = (minute >= start) & (minute < end) if start < end else (minute >= start) | (minute < end)
+        made.append((f"between {_hour_text(wish.from_hour)} and {_hour_text(wish.to_hour)}", inside))
+    return made
+
+
+def _hour_text(hour: float) -> str:
+    whole, minutes = divmod(round(hour * 60), 60)
+    return f"{whole:02d}:{minutes:02d}"
+
+
+def _windows(masks: list[Mask], wish: LightWish, count: int) -> NDArray[np.intp]:
+    holds = np.logical_and.reduce(masks) if masks else np.ones(count, dtype=bool)
+    found = stretches(holds)
+    return found[found[:, 1] - found[:, 0] + 1 >= wish.shortest_min]
+
+
+def _forecast_text(state: State, start: float, end: float, sunny: bool) -> str:
+    forecast = state.scene.forecast
+    if forecast is None or not forecast.hours:
+        return ""
+    chance = chance_of_sun(forecast, np.linspace(start, end, 5))
+    if np.isnan(chance).any():
+        return ""
+    mean = float(chance.mean())
+    kind = "simulated forecast" if forecast.simulated else "forecast"
+    if not sunny:
+        return f"{kind}: {1 - mean:.0%} cloud in the sun's way"
+    return f"{kind}: sun {'likely' if mean >= LIKELY else 'not likely'}, {mean:.0%}"
+
+
+def _chance(state: State, wish: LightWish, months: Months, first: int, last: int) -> Chance:
+    t = months.track
+    start, end = float(t.unix_s[first]), float(t.unix_s[last]) + 60.0
+    middle = (first + last) // 2
+    axis = state.scene.composition.azimuth_deg
+    side = SIDES[int(light_side(t.sun_azimuth_deg[middle], t.sun_altitude_deg[middle], axis))]
+    low, high = (float(_seen(state, t.sun_altitude_deg[[i]])[0]) for i in (first, last))
+    off = float(relative_azimuth_deg(t.sun_azimuth_deg[middle], axis))
+    begins, ends = (datetime.fromtimestamp(at, UTC) for at in (start, end))
+    local, local_end = begins.astimezone(months.zone), ends.astimezone(months.zone)
+    same = " (next day)" if local_end.date() > local.date() and (local_end.hour or local_end.minute) else ""
+    up = bool(state.horizon.clears(t.moon_azimuth_deg[middle], t.moon_altitude_deg[middle]))
+    minutes = (end - start) / 60
+    return Chance(
+        start_utc=begins,
+        end_utc=ends,
+        ready_utc=begins - timedelta(minutes=wish.ready_min),
+        date_text=local.strftime("%a %-d %B %Y"),
+        time_text=f"{local:%H:%M} to {local_end:%H:%M}{same}",
+        minutes=minutes,
+        length_text=f"{minutes:.0f} min" if minutes < 60 else duration_text(end - start),
+        side=side,
+        light_text=(
+            f"{SIDE_TEXT[side]}, sun {degrees_text(low, 1)} to {degrees_text(high, 1)}, "
+            f"{abs(off):.0f}° {'left' if off < 0 else 'right'} of the axis"
+        ),
+        moon_text=f"moon {'up' if up else 'down'}, {t.moon_lit[middle]:.0%} lit",
+        forecast=_forecast_text(state, start, end, side != "none"),
+    )
+
+
+def _runs(codes: NDArray[np.int8], clock: LocalClock) -> list[tuple[int, int, int]]:
+    """Code, first and last sample of each run within a day; a clock put back breaks a run too."""
+    jump = (np.diff(clock.day) != 0) | (np.diff(clock.minute) != 1)
+    cuts = np.flatnonzero((np.diff(codes) != 0) | jump) + 1
+    starts = np.concatenate([[0], cuts])
+    ends = np.concatenate([cuts - 1, [len(codes) - 1]])
+    return [(int(codes[a]), int(a), int(b)) for a, b in zip(starts, ends, strict=True)]
+
+
+def _place_in_year(clock: LocalClock, first: int, last: int) -> tuple[int, float, float]:
+    return (
+        int(clock.day[first]),
+        round(float(clock.minute[first]) / 1440, 5),
+        round((float(clock.minute[last]) + 1) / 1440, 5),
+    )
+
+
+def _lit_target(state: State, wish: LightWish) -> str | None:
+    """Whose light the picture shows: the first element the wish names, else the subject."""
+    for one in wish.lit:
+        return one.element_id
+    subject = subject_index(state.scene)
+    return None if subject is None else state.scene.composition.elements[subject].id
+
+
+def chances(state: State, wish: LightWish | None = None) -> YearPicture:
+    """The months ahead for a wish, the composition's own unless another is given.
+
+    Raises
+    ------
+    SceneError
+        If the wish contradicts itself, see `check_wish`.
+
+    """
+    wish = state.scene.composition.light_wish if wish is None else wish
+    check_wish(state, wish)
+    months = months_ahead(state)
+    t, clock = months.track, months.clock
+    masks = conditions(state, wish, months)
+    found = _windows([m for _, m in masks], wish, len(t.unix_s)) if masks else np.empty((0, 2), dtype=np.intp)
+    target = _lit_target(state, wish)
+    codes = phase_codes(t.sun_altitude_deg, state.scene.composition.golden_hour)
+    hidden = (t.sun_altitude_deg >= SUN_UP_DEG) & ~_horizon_of(state, target).clears(
+        t.sun_azimuth_deg, t.sun_altitude_deg
+    )
+    codes[hidden] = _SHADE
+    kinds: dict[int, list[tuple[int, float, float]]] = {code: [] for code in range(_SHADE + 1)}
+    for code, first, last in _runs(codes, clock):
+        kinds[code].append(_place_in_year(clock, first, last))
+    inside = np.zeros(len(t.unix_s), dtype=np.int8)
+    for first, last in found.tolist():
+        inside[first : last + 1] = 1
+    drawn = tuple(_place_in_year(clock, a, b) for code, a, b in _runs(inside, clock) if code)
+    now = int(np.clip(np.searchsorted(t.unix_s, state.unix_s), 0, len(t.unix_s) - 1))
+    ahead = found[t.unix_s[found[:, 1]] >= state.unix_s]
+    longest = ahead[np.argsort(-(ahead[:, 1] - ahead[:, 0]), kind="stable")][:BEST]
+    today = found[(clock.day[found[:, 0]] == clock.day[now]) | (clock.day[found[:, 1]] == clock.day[now])]
+
+    def told(rows: NDArray[np.intp]) -> tuple[Chance, ...]:
+        return tuple(_chance(state, wish, months, a, b) for a, b in rows.tolist())
+
+    return YearPicture(
+        first_date=clock.first_day.strftime("%Y-%m-%d"),
+        days=int(clock.day[-1]) + 1,
+        months=_months(clock),
+        lit_name=_name_of(state, target),
+        spans=tuple(
+            YearSpans(kind="shade" if code == _SHADE else _PHASES[code], spans=tuple(spans))
+            for code, spans in kinds.items()
+        ),
+        windows=drawn,
+        count=len(ahead),
+        moment=(int(clock.day[now]), float(clock.minute[now]) / 1440),
+        today=told(today),
+        next=told(ahead[:NEXT]),
+        best=told(longest),
+        lacking=_lacking(masks, wish, len(t.unix_s)) if masks and not len(found) else (),
+        note=why_not_terrain(state.scene, state.terrain),
+    )
+
+
+def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tuple[Lacking, ...]:
+    """What each condition costs: the windows there would be without it, and without the wanted length."""
+    found = []
+    for i, (words, mask) in enumerate(masks):
+        others = [m for k, (_, m) in enumerate(masks) if k != i]
+        without = len(_windows(others, wish, count)) if others else 0
+        text = words if mask.any() else f"{words}: never in these months"
+        found.append(Lacking(text=text, windows_without=without))
+    shorter = len(_windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
+    found.append(Lacking(text=f"{wish.shortest_min:g} min at least", windows_without=shorter))
+    return tuple(sorted(found, key=lambda one: -one.windows_without))
+
+
+def _months(clock: LocalClock) -> tuple[MonthTick, ...]:
+    first = clock.first_day
+    ticks = []
+    for k in range(MONTHS):
+        month = (first.month - 1 + k) % 12 + 1
+        year = first.year + (first.month - 1 + k) // 12
+        at = datetime(year, month, 1, tzinfo=UTC)
+        ticks.append(
+            MonthTick(day=(at - first).days, text=at.strftime("%b") if k and month != 1 else at.strftime("%b %Y"))
+        )
+    return tuple(ticks)
