@@ -16,10 +16,11 @@ from lucid_ridge.runtime.cluster import Cluster
 
 
 class Databases:
-    """Makes databases as copies of a migrated one, empty or with the demo."""
+    """Makes databases as copies of a migrated one, empty or with the demo, whose files lie in ``files``."""
 
-    def __init__(self, cluster: Cluster) -> None:
+    def __init__(self, cluster: Cluster, files: Path) -> None:
         self.cluster = cluster
+        self.files = files
         self._made: dict[bool, str] = {}
 
     def _execute(self, statement: str) -> None:
@@ -35,7 +36,7 @@ class Databases:
             migrate(url)
             ensure_photographer(url)
             if demo:
-                load_demo(url)
+                load_demo(url, self.files)
             # Sessions of the loader would keep the template from being copied.
             self._execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{name}'")
             self._made[demo] = name
@@ -57,6 +58,6 @@ def throwaway_databases() -> Iterator[Databases]:
         cluster = Cluster(Path(folder) / "cluster", durable=False)
         cluster.start()
         try:
-            yield Databases(cluster)
+            yield Databases(cluster, Path(folder) / "files")
         finally:
             cluster.stop()

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
+from threading import Thread
 
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
 from lucid_ridge.runtime.serve import start_server, stop_server
+from lucid_ridge.standins.forecast import make_server
 
 from .browser.conftest import FLAGS, Browser, api, composition_id
 from .cluster import throwaway_databases
@@ -148,7 +150,10 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
         files = Path(folder) / "files"
-        server = start_server(databases.fresh(demo=False), 18440, Path(folder) / "log", files, prepare="demo")
+        forecast = make_server()
+        Thread(target=forecast.serve_forever, daemon=True).start()
+        weather = f"http://127.0.0.1:{forecast.server_address[1]}"
+        server = start_server(databases.fresh(demo=False), 18440, Path(folder) / "log", files, "demo", weather)
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in [*FLAGS, f"--user-data-dir={folder}/profile"]:

@@ -20,7 +20,7 @@ def app(databases, tmp_path_factory):
 
 @pytest.fixture
 def demo_app(databases):
-    made = create_app(Configuration(databases.fresh(demo=True)))
+    made = create_app(Configuration(databases.fresh(demo=True), databases.files))
     yield made
     made.extensions["database"].dispose()
 

@@ -7,6 +7,7 @@ import json
 import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from threading import Thread
 from typing import Any
 
 import pytest
@@ -19,6 +20,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from lucid_ridge.runtime.serve import _listening_port, start_server, stop_server
+from lucid_ridge.standins.forecast import make_server
 
 FLAGS = [
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--no-first-run",
@@ -138,9 +140,14 @@ def server(databases) -> Iterator[str]:
     """The real server with the demo; its address."""
     with tempfile.TemporaryDirectory() as folder:
         port = _listening_port(18430)
-        process = start_server(databases.fresh(demo=True), port, Path(folder) / "log", Path(folder) / "files")
+        weather = make_server()
+        Thread(target=weather.serve_forever, daemon=True).start()
+        address = f"http://127.0.0.1:{weather.server_address[1]}"
+        database = databases.fresh(demo=True)
+        process = start_server(database, port, Path(folder) / "log", databases.files, forecast_url=address)
         yield f"http://127.0.0.1:{port}"
         stop_server(process)
+        weather.shutdown()
 
 
 @pytest.fixture(scope="session")

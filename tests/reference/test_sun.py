@@ -11,7 +11,7 @@ import pvlib
 import pytest
 
 from lucid_ridge.core.light.day import light_day
-from lucid_ridge.core.light.ephemeris import _geocentric, sun_place
+from lucid_ridge.core.light.ephemeris import geocentric, sun_place
 from lucid_ridge.core.light.refraction import refraction_deg
 
 
@@ -48,7 +48,7 @@ def test_nrel_sunrise_and_sunset():
 def test_meeus_example_25a():
     # Meeus, Astronomical Algorithms, example 25.a: 1992-10-13 0h TD, apparent declination
     # -7 deg 47 min 06 s by the low-accuracy method (0.01 degrees allowed). TD is 59.2 s ahead of UTC.
-    _, declination, distance = _geocentric(np.array([unix(1992, 10, 13) - 59.2]))
+    _, declination, distance = geocentric("sun", unix(1992, 10, 13) - 59.2)
     assert declination[0] == pytest.approx(-(7 + 47 / 60 + 6 / 3600), abs=0.01)
     assert distance[0] == pytest.approx(0.99766, abs=1e-4)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from flask import Response
@@ -38,3 +39,15 @@ INVALID: Answers = {
 MISSING: Answers = {"404": _problem(Problem, "No such record")}
 STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
 EMPTY: Answers = {"204": {"description": "Done"}}
+
+_PROBLEM_CONTENT = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
+UPLOAD: Answers = {
+    "413": {"description": "Larger than allowed", "content": _PROBLEM_CONTENT},
+    "415": {"description": "Not a media type that is read here", "content": _PROBLEM_CONTENT},
+}
+
+
+def bytes_body(kinds: Iterable[str]) -> dict[str, Any]:
+    """What the OpenAPI document says of a request that is the bytes of a file."""
+    binary = {"schema": {"type": "string", "format": "binary"}}
+    return {"requestBody": {"required": True, "content": dict.fromkeys(kinds, binary)}}

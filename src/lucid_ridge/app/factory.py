@@ -17,24 +17,41 @@ from lucid_ridge.app.database import Database
 from lucid_ridge.app.evaluation.routes import blueprint as evaluation
 from lucid_ridge.app.field.routes import blueprint as field
 from lucid_ridge.app.kit.routes import blueprint as kit
+from lucid_ridge.app.light.routes import blueprint as light
+from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import blueprint as logbook
 from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.routes import blueprint as photographs
 from lucid_ridge.app.places.routes import blueprint as places
+from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
+from lucid_ridge.app.terrains.routes import blueprint as terrains
+from lucid_ridge.app.tracks.routes import KINDS as TRACK_KINDS
+from lucid_ridge.app.tracks.routes import blueprint as tracks
 from lucid_ridge.app.variants.routes import blueprint as variants
 from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
 
 LARGEST_REQUEST = 4 * 1024 * 1024
+# Where files are sent as their bytes, and the media types read there.
+_FILES = (
+    ("/api/compositions/", tuple(ENDINGS)),
+    ("/api/terrains/", TERRAIN_KINDS),
+    ("/api/tracks/import", TRACK_KINDS),
+)
 LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
+FEATURES = (kit, places, terrains, tracks, compositions, variants, photographs, evaluation, light, field, logbook)
 
 
 @dataclass(frozen=True)
 class Configuration:
-    """What a deployment decides. Without a files folder no photograph can be attached."""
+    """What a deployment decides. Without a files folder no photograph or terrain can be kept.
+
+    ``forecast_url`` is the address of a forecast source, None where none is asked.
+    """
 
     database_url: str
     files_folder: Path | None = None
     web_folder: Path | None = None
+    forecast_url: str | None = None
 
 
 def _guard() -> None:
@@ -47,7 +64,7 @@ def _guard() -> None:
     origin = request.headers.get("Origin")
     if origin is not None and urlsplit(origin).netloc != request.host:
         raise Forbidden("Writes from another site's pages are refused.")
-    if request.mimetype in ENDINGS and "/photographs/" in request.path:
+    if any(request.path.startswith(start) and request.mimetype in kinds for start, kinds in _FILES):
         return
     if request.get_data() and request.mimetype != "application/json":
         raise UnsupportedMediaType("Send JSON, with Content-Type: application/json.")
@@ -76,10 +93,11 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
+    app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     problems.register(app)
     app.before_request(_guard)
     app.after_request(_harden)
-    for blueprint in (kit, places, compositions, variants, photographs, evaluation, field, logbook):
+    for blueprint in FEATURES:
         app.register_api(blueprint)
 
     @app.route("/api/openapi.json")

@@ -7,6 +7,8 @@ from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.variants.tables import VariantRow
 
 __all__ = [
@@ -18,5 +20,7 @@ __all__ = [
     "PlaceRow",
     "SequenceRow",
     "Take",
+    "TerrainRow",
+    "TrackRow",
     "VariantRow",
 ]

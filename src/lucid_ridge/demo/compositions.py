@@ -12,28 +12,22 @@ from lucid_ridge.core.stops.scales import on_third
 from lucid_ridge.core.technique.scene import (
     Composition,
     Element,
-    Place,
+    LightWish,
+    LitWish,
     Reading,
     Settings,
     Technique,
     Wants,
 )
 from lucid_ridge.demo.framing_cases import BANK, MIRROR, VALLEY_HEAD
+from lucid_ridge.demo.ground import SANDS_TIDE
+from lucid_ridge.demo.load import demo_id
 
 F5_6 = on_third(15, "aperture")
 
 
 def _at(hour: int, minute: int) -> datetime:
     return datetime(2026, 10, 18, hour, minute, tzinfo=UTC)
-
-
-@dataclass(frozen=True)
-class DemoPlace:
-    """A place with its notes."""
-
-    place: Place
-    access: str
-    hazards: str
 
 
 @dataclass(frozen=True)
@@ -48,21 +42,21 @@ class DemoComposition:
     composition: Composition
 
 
+TERRAIN_ID = str(demo_id("terrain/valley"))
+_VALLEY = replace(TARN, horizon="terrain", terrain_id=TERRAIN_ID)
+
 PLACES = {
-    "tarn": DemoPlace(
+    "tarn": _VALLEY,
+    "beck": replace(_VALLEY, name="Sorrel Beck", latitude_deg=54.11, longitude_deg=-2.43, elevation_m=291.0),
+    "moss": replace(_VALLEY, name="Cotton Moss", latitude_deg=54.09, longitude_deg=-2.37, elevation_m=407.0),
+    "sands": replace(
         TARN,
-        "Lay-by at the dam, then 25 minutes on a good path along the east shore. Boggy after rain.",
-        "The boulder shore is slippery when wet, and the water is deep close in.",
-    ),
-    "beck": DemoPlace(
-        replace(TARN, name="Sorrel Beck", latitude_deg=54.11, longitude_deg=-2.43, elevation_m=265.0),
-        "Gate below the sheepfold; leave it as found. Ten minutes downhill.",
-        "Wet stone. The beck rises fast after rain: keep the way out behind you.",
-    ),
-    "moss": DemoPlace(
-        replace(TARN, name="Cotton Moss", latitude_deg=54.09, longitude_deg=-2.37, elevation_m=455.0),
-        "Duckboards from the old peat road, 40 minutes. Stay on them: the bog is fragile.",
-        "Deep pools beside the boards. Cold air collects here before dawn.",
+        name="Samphire Sands",
+        latitude_deg=54.05,
+        longitude_deg=-2.95,
+        elevation_m=3.0,
+        horizon="sea",
+        tide=SANDS_TIDE,
     ),
 }
 
@@ -248,10 +242,50 @@ MOORING = replace(
     wants=replace(TARN_COMPOSITION.wants, water_look="any"),
 )
 
-COMPOSITIONS = {
-    "boathouse": DemoComposition(
-        "Boathouse at first light", "tarn", "full-frame", "standard", "tripod", TARN_COMPOSITION
+CREEK = Composition(
+    moment_utc=_at(16, 40),
+    camera_height_m=1.2,
+    azimuth_deg=238.0,
+    pitch_deg=-6.0,
+    elements=(
+        Element(
+            id="dusk", name="evening cloud", role="sky", silhouette="cloud", east_m=-6000, north_m=-3800, base_m=700,
+            turned_deg=238, width_m=9000, depth_m=400, height_m=700, sharp=False, reading_ev100=13.4,
+        ),
+        Element(
+            id="far-bank", name="far bank", role="background", silhouette="wall", east_m=-700, north_m=-440, base_m=-3,
+            turned_deg=238, width_m=2400, depth_m=40, height_m=7, sharp=False, reading_ev100=9.6,
+        ),
+        Element(
+            id="channel", name="channel", role="water", silhouette="water", east_m=-2.2, north_m=-1.4, base_m=-1.4,
+            turned_deg=238, width_m=60, depth_m=420, height_m=0, sharp=False, motion="water", speed_m_s=0.4,
+            reading_ev100=11.6,
+        ),
+        Element(
+            id="withy", name="withy post", role="subject", silhouette="post", east_m=-9.0, north_m=-4.6, base_m=-1.4,
+            turned_deg=238, width_m=0.16, depth_m=0.16, height_m=2.9, reading_ev100=9.2,
+        ),
     ),
+    reading=Reading(aperture_n=F11, shutter_s=on_third(-6, "shutter"), iso=100.0, taken_at_utc=_at(16, 34), element_id="withy"),
+    wants=Wants(water_look="texture"),
+    settings=Settings(focal_length_mm=35.0, aperture_n=F11, shutter_s=0.25, iso=100.0, focus_m=10.0),
+    light_wish=LightWish(around="sunset", before_min=30.0, after_min=25.0, sides=("back_left", "back_right"), highest_deg=4.0),
+)  # fmt: skip
+
+TARN_LIT = replace(
+    TARN_COMPOSITION,
+    light_wish=LightWish(
+        sides=("side_right", "side_left"),
+        lowest_deg=3.0,
+        highest_deg=14.0,
+        lit=(LitWish(element_id="boathouse"),),
+        to_hour=11.0,
+    ),
+)
+
+COMPOSITIONS = {
+    "creek": DemoComposition("Withy in the channel", "sands", "full-frame", "standard", "tripod", CREEK),
+    "boathouse": DemoComposition("Boathouse at first light", "tarn", "full-frame", "standard", "tripod", TARN_LIT),
     "mooring": DemoComposition("Mooring post behind a rock", "tarn", "full-frame", "standard", "tripod", MOORING),
     "glass": DemoComposition("Tarn turned to glass", "tarn", "full-frame", "standard", "tripod", TARN_SMOOTH),
     "mirror": DemoComposition("Tarn as a mirror", "tarn", "full-frame", "standard", "tripod", MIRROR),

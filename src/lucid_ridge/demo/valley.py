@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import tempfile
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from uuid import UUID
 
 from lucid_ridge.app.compositions import operations as compositions
 from lucid_ridge.app.compositions.schemas import CompositionNew
@@ -18,6 +20,9 @@ from lucid_ridge.app.logbook.schemas import Fault, FrameTaken, TakeNew
 from lucid_ridge.app.photographs import operations as photographs
 from lucid_ridge.app.places import operations as places
 from lucid_ridge.app.places.schemas import PlaceNew
+from lucid_ridge.app.terrains import operations as terrains
+from lucid_ridge.app.tracks import operations as tracks
+from lucid_ridge.app.tracks.schemas import TrackKind, TrackNew, TrackPoint, TrackSort
 from lucid_ridge.app.variants import operations as variants
 from lucid_ridge.app.variants.schemas import VariantNew
 from lucid_ridge.core.framing.crop import Crop
@@ -26,9 +31,11 @@ from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBrack
 from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.technique.scene import Composition, Kit, Scene
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
+from lucid_ridge.demo.ground import GATE, NOTES, PARKING, walk_in
 from lucid_ridge.demo.kit import BODIES, FILTERS, LENSES, SUPPORTS
 from lucid_ridge.demo.load import demo_id
 from lucid_ridge.demo.photograph import reference_photograph
+from lucid_ridge.demo.terrain import write_demo_terrain
 
 
 @dataclass(frozen=True)
@@ -96,7 +103,7 @@ def _scene(name: str, composition: Composition) -> Scene:
     chosen = COMPOSITIONS[name]
     owned: tuple[Filter, ...] = tuple(replace(f, id=str(demo_id(f"filter/{f.id}"))) for f in FILTERS.values())
     gear = Kit(body=BODIES[chosen.body], lens=LENSES[chosen.lens], support=SUPPORTS[chosen.support], filters=owned)
-    return Scene(place=PLACES[chosen.place].place, kit=gear, composition=_with_saved_ids(composition))
+    return Scene(place=PLACES[chosen.place], kit=gear, composition=_with_saved_ids(composition))
 
 
 def _load_take(number: int, take: DemoTake) -> None:
@@ -145,7 +152,10 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
     try:
         with app.app_context():
             _load_kit()
-            _load_places_and_compositions()
+            if files_folder is not None:
+                _load_terrain()
+            _load_places_and_compositions(with_terrain=files_folder is not None)
+            _load_tracks()
             _load_variants()
             if files_folder is not None:
                 _load_photograph()
@@ -183,14 +193,45 @@ def _load_variants() -> None:
             )
 
 
+def _load_terrain() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "valley.tif"
+        write_demo_terrain(path)
+        terrains.add_now(demo_id("terrain/valley"), "Hollin valley", path)
+
+
+def _load_tracks() -> None:
+    tarn, beck = demo_id("place/tarn"), demo_id("place/beck")
+    known: tuple[tuple[UUID, str, TrackKind, TrackSort, list[TrackPoint]], ...] = (
+        (tarn, "Path from the lay-by", "path", "walk_in", walk_in()),
+        (tarn, "Lay-by at the dam", "mark", "parking", [(*PARKING, None)]),
+        (beck, "Gate below the fold", "mark", "gate", [(*GATE, None)]),
+    )
+    for number, (place_id, name, kind, sort, points) in enumerate(known):
+        # Built without a request: the records come from here and not from JSON.
+        tracks.add(
+            TrackNew.model_construct(
+                id=demo_id(f"track/{number}"),
+                place_id=place_id,
+                name=name,
+                kind=kind,
+                sort=sort,
+                note="",
+                points=points,
+            )
+        )
+
+
 def _load_photograph() -> None:
     data = reference_photograph(_scene("mirror", COMPOSITIONS["mirror"].composition))
     photographs.attach(demo_id("composition/mirror"), demo_id("photograph/mirror"), "tarn from the shore.jpg", data)
 
 
-def _load_places_and_compositions() -> None:
+def _load_places_and_compositions(with_terrain: bool) -> None:
     for name, place in PLACES.items():
-        places.add(PlaceNew(id=demo_id(f"place/{name}"), place=place.place, access=place.access, hazards=place.hazards))
+        # Without a folder for files there is no terrain; a level horizon stands in for it.
+        kept = place if with_terrain or place.terrain_id is None else replace(place, terrain_id=None, horizon="flat")
+        places.add(PlaceNew(id=demo_id(f"place/{name}"), place=kept, **NOTES[name].model_dump()))
     for name, made in COMPOSITIONS.items():
         compositions.add(
             CompositionNew(

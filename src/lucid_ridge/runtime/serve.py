@@ -34,12 +34,13 @@ def _listening_port(wanted: int) -> int:
 
 
 def start_server(
-    database_url: str, port: int, log: Path, files: Path, prepare: Prepare = "nothing"
+    database_url: str, port: int, log: Path, files: Path, prepare: Prepare = "nothing", forecast_url: str | None = None
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn on loopback and wait until it answers.
 
-    *files* is the folder for files that people attach. *prepare* says what the server does with its database first: nothing, migrate it, or migrate it
-    and load the demo into it where it is empty.
+    *files* is the folder for files that people attach. *prepare* says what the server does with its database
+    first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
+    address of a forecast source.
 
     Raises
     ------
@@ -52,6 +53,7 @@ def start_server(
         "LUCID_RIDGE_FILES": str(files),
         "LUCID_RIDGE_PREPARE": prepare,
         "PYTHONTZPATH": "",
+        **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }
     with log.open("ab") as out:
         server = subprocess.Popen(
@@ -74,8 +76,16 @@ def start_server(
     raise RuntimeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 
+def start_forecast(port: int) -> subprocess.Popen[bytes]:
+    """Start the simulated forecast on loopback; it is asked only once somebody looks at a day."""
+    return subprocess.Popen(
+        [sys.executable, "-m", "lucid_ridge.standins.forecast", "--port", str(port)],
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
+    )  # fmt: skip
+
+
 def stop_server(server: subprocess.Popen[bytes]) -> None:
-    """Stop gunicorn and its workers."""
+    """Stop gunicorn and its workers, or the simulated forecast."""
     if server.poll() is None:
         server.terminate()
         try:
@@ -95,11 +105,21 @@ def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
     kept = "empty" if empty else "demo"
     cluster = Cluster(STATE / kept)
     server: subprocess.Popen[bytes] | None = None
+    weather: subprocess.Popen[bytes] | None = None
     try:
         cluster.start()
         chosen = _listening_port(port)
         prepare: Prepare = "migrate" if empty else "demo"
-        server = start_server(cluster.url(), chosen, STATE / "server.log", STATE / f"{kept}-files", prepare)
+        weather_port = _listening_port(DEFAULT_PORT + 100)
+        weather = start_forecast(weather_port)
+        server = start_server(
+            cluster.url(),
+            chosen,
+            STATE / "server.log",
+            STATE / f"{kept}-files",
+            prepare,
+            f"http://127.0.0.1:{weather_port}",
+        )
         print(f"Lucid Ridge is ready: http://127.0.0.1:{chosen}/   (Ctrl-C stops it)", flush=True)
         server.wait()
         print(f"The server stopped by itself; its log is {STATE / 'server.log'}.", file=sys.stderr)
@@ -108,6 +128,7 @@ def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
         print("\nStopping.", flush=True)
         return 0
     finally:
-        if server is not None:
-            stop_server(server)
+        for process in (server, weather):
+            if process is not None:
+                stop_server(process)
         cluster.stop()

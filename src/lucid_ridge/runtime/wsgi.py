@@ -22,7 +22,12 @@ if _prepare == "demo":
     load_demo(_url, _files)
 
 application = create_app(
-    Configuration(_url, files_folder=_files, web_folder=Path(__file__).resolve().parents[3] / "web" / "dist")
+    Configuration(
+        _url,
+        files_folder=_files,
+        web_folder=Path(__file__).resolve().parents[3] / "web" / "dist",
+        forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
+    )
 )
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.
 evaluate(TARN_SCENE)

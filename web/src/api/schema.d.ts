@@ -248,6 +248,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/light/alignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When the sun or the moon stands where it is wanted. */
+        post: operations["light_find_alignments_light_alignments_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Windows and events as iCalendar. */
+        post: operations["light_make_calendar_light_calendar_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/chances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When the light that is wanted comes in the twelve months ahead. */
+        post: operations["light_find_chances_light_chances_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/skyline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The skyline with the day's paths of sun and moon, and when the sun reaches each element. */
+        post: operations["light_read_skyline_light_skyline_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure": {
         parameters: {
             query?: never;
@@ -403,6 +471,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/{id}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The forecast for a place from a moment on, or why there is none. */
+        get: operations["light_read_forecast_places__uuid_id__forecast_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/{id}/restore": {
         parameters: {
             query?: never;
@@ -541,6 +626,231 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terrains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All terrain models. */
+        get: operations["terrains_list_terrains_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One terrain model, with how far its import is. */
+        get: operations["terrains_read_terrain__uuid_id__get"];
+        /** Import a GeoTIFF or an ESRI ASCII grid under an id of the client's; ask for it again to see how far it is. */
+        put: operations["terrains_import_terrain__uuid_id__put"];
+        post?: never;
+        /** Delete a terrain model; places that use it count a level horizon until it comes back. */
+        delete: operations["terrains_delete_terrain__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}/contours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Contour lines. */
+        get: operations["terrains_read_contours__uuid_id__contours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The terrain as it is kept: a GeoTIFF in metres about its middle. */
+        get: operations["terrains_read_file__uuid_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}/relief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hill shade in Web Mercator over the terrain's bounds. */
+        get: operations["terrains_read_relief__uuid_id__relief_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted terrain model back. */
+        post: operations["terrains_restore_terrain__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terrains/{id}/shade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ground in the terrain's shade at a moment, over the terrain's bounds. */
+        get: operations["terrains_read_shade__uuid_id__shade_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All marks and paths. */
+        get: operations["tracks_list_tracks_get"];
+        put?: never;
+        /** Add a mark or a path to a place. */
+        post: operations["tracks_add_track_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/export.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Places, standpoints, marks and paths as GeoJSON. */
+        get: operations["tracks_export_geojson_export_geojson_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/export.gpx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Places, standpoints, marks and paths as GPX. */
+        get: operations["tracks_export_gpx_export_gpx_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import a GPX or GeoJSON file, sent as its bytes. */
+        post: operations["tracks_import_file_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save a changed mark or path. */
+        put: operations["tracks_change_track__uuid_id__put"];
+        post?: never;
+        /** Delete a mark or path. */
+        delete: operations["tracks_delete_track__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted mark or path back. */
+        post: operations["tracks_restore_track__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tries": {
         parameters: {
             query?: never;
@@ -654,6 +964,75 @@ export interface components {
             north_m: number;
         };
         /**
+         * Alignment
+         * @description Where a body is wanted, and how near counts.
+         *
+         *     ``element_id`` wants it at the top of an element, ``beside_deg`` to the right of it (or left, below zero) and
+         *     ``above_deg`` above it; else ``bearing_deg`` and ``height_deg`` say where, with ``height_deg`` None on the
+         *     skyline, as when it rises in a notch. The Moon must be lit at least ``moon_lit_from``.
+         */
+        Alignment: {
+            /**
+             * Above Deg
+             * @default 0
+             */
+            above_deg?: number;
+            /**
+             * Bearing Deg
+             * @default 90
+             */
+            bearing_deg?: number;
+            /**
+             * Beside Deg
+             * @default 0
+             */
+            beside_deg?: number;
+            /**
+             * Body
+             * @default sun
+             * @enum {string}
+             */
+            body?: "sun" | "moon";
+            /**
+             * Element Id
+             * @default null
+             */
+            element_id?: string | null;
+            /**
+             * Height Deg
+             * @default null
+             */
+            height_deg?: number | null;
+            /**
+             * Moon Lit From
+             * @default 0
+             */
+            moon_lit_from?: number;
+            /**
+             * Tolerance Deg
+             * @default 1
+             */
+            tolerance_deg?: number;
+        };
+        /**
+         * AlignmentsBody
+         * @description A scene, and where the sun or the moon is wanted.
+         */
+        AlignmentsBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+            wish: components["schemas"]["Alignment"];
+        };
+        /**
+         * AlignmentsOut
+         * @description When the sun or the moon stands there.
+         */
+        AlignmentsOut: components["schemas"]["Meetings"];
+        /**
          * Anchor
          * @description Where a point of an element is to fall in the picture, 0..1 across and down; ``y`` None leaves it free.
          */
@@ -719,6 +1098,23 @@ export interface components {
          * @description What grants the wish, or why nothing does.
          */
         AnswerOut: components["schemas"]["Answer"];
+        /**
+         * Arrival
+         * @description When the sun is on something, and how it falls on its face at the moment.
+         */
+        Arrival: {
+            /** Face Text */
+            face_text: string;
+            first: components["schemas"]["Figure"];
+            /** Id */
+            id: string | null;
+            /** Lit Now */
+            lit_now: boolean;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Body
          * @description A camera body: format, range and what it can do by itself.
@@ -808,6 +1204,53 @@ export interface components {
             step_stops: number;
         };
         /**
+         * CalendarBody
+         * @description Events at a place.
+         */
+        CalendarBody: {
+            /** Events */
+            events: components["schemas"]["CalendarEvent"][];
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Notes
+             * @default
+             */
+            notes?: string;
+            /** Place Name */
+            place_name: string;
+        };
+        /**
+         * CalendarEvent
+         * @description Something to put into a calendar.
+         */
+        CalendarEvent: {
+            /**
+             * End Utc
+             * Format: date-time
+             */
+            end_utc: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes?: string;
+            /**
+             * Ready Utc
+             * @default null
+             */
+            ready_utc?: string | null;
+            /**
+             * Start Utc
+             * Format: date-time
+             */
+            start_utc: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Card
          * @description What variants are compared by: the picture, its figures, what it breaks and what meets in it.
          */
@@ -830,6 +1273,68 @@ export interface components {
             view: components["schemas"]["Figure"];
             worst_blur: components["schemas"]["Figure"];
         };
+        /**
+         * Chance
+         * @description A window of the light that is wanted. ``ready_utc`` is when to stand there.
+         *
+         *     ``forecast`` is what the forecast says of the sun then, empty where it says nothing; the window itself
+         *     always counts a clear sky.
+         */
+        Chance: {
+            /** Date Text */
+            date_text: string;
+            /**
+             * End Utc
+             * Format: date-time
+             */
+            end_utc: string;
+            /** Forecast */
+            forecast: string;
+            /** Length Text */
+            length_text: string;
+            /** Light Text */
+            light_text: string;
+            /** Minutes */
+            minutes: number;
+            /** Moon Text */
+            moon_text: string;
+            /**
+             * Ready Utc
+             * Format: date-time
+             */
+            ready_utc: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
+            /**
+             * Start Utc
+             * Format: date-time
+             */
+            start_utc: string;
+            /** Time Text */
+            time_text: string;
+        };
+        /**
+         * ChancesBody
+         * @description A scene, and the light that is wanted where it is not the composition's own wish.
+         */
+        ChancesBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+            /** @default null */
+            wish?: components["schemas"]["LightWish"] | null;
+        };
+        /**
+         * ChancesOut
+         * @description The months ahead as one picture, with the chances.
+         */
+        ChancesOut: components["schemas"]["YearPicture"];
         /**
          * Chip
          * @description One chip of the settings rail.
@@ -905,6 +1410,12 @@ export interface components {
              */
             elements?: components["schemas"]["Element"][];
             /**
+             * Golden Hour
+             * @default six_to_minus_four
+             * @enum {string}
+             */
+            golden_hour?: "six_to_minus_four" | "six_to_the_horizon" | "ten_to_minus_two";
+            /**
              * Ground M
              * @default 0
              */
@@ -920,6 +1431,24 @@ export interface components {
              * @default false
              */
             hand_held?: boolean;
+            /**
+             * @default {
+             *       "after_min": 20,
+             *       "around": null,
+             *       "before_min": 20,
+             *       "from_hour": 0,
+             *       "highest_deg": null,
+             *       "lit": [],
+             *       "lowest_deg": null,
+             *       "moon": "any",
+             *       "moon_lit_from": 0,
+             *       "ready_min": 30,
+             *       "shortest_min": 5,
+             *       "sides": [],
+             *       "to_hour": 24
+             *     }
+             */
+            light_wish?: components["schemas"]["LightWish"];
             /**
              * Locks
              * @default []
@@ -1177,6 +1706,31 @@ export interface components {
             your_version: number;
         };
         /**
+         * ContourOut
+         * @description Lines of one height, as pairs of latitude and longitude.
+         */
+        ContourOut: {
+            /** Height M */
+            height_m: number;
+            /** Lines */
+            lines: [
+                number,
+                number
+            ][][];
+            /** Major */
+            major: boolean;
+        };
+        /**
+         * ContoursOut
+         * @description Contour lines of a terrain.
+         */
+        ContoursOut: {
+            /** Contours */
+            contours: components["schemas"]["ContourOut"][];
+            /** Step M */
+            step_m: number;
+        };
+        /**
          * Crop
          * @description Wanted crop. ``aspect`` is width over height, None for the frame's own.
          *
@@ -1306,6 +1860,15 @@ export interface components {
             softness: number;
             /** Tone */
             tone: number;
+        };
+        /**
+         * Drift
+         * @description How much the light changes from the moment to so many minutes later (or, below zero, earlier).
+         */
+        Drift: {
+            /** Minutes */
+            minutes: number;
+            stops: components["schemas"]["Figure"];
         };
         /**
          * Element
@@ -1731,6 +2294,88 @@ export interface components {
             kind: "fit";
         };
         /**
+         * Forecast
+         * @description A forecast, by whom and when it was made; ``simulated`` when nobody forecast anything.
+         */
+        Forecast: {
+            /** Hours */
+            hours: components["schemas"]["ForecastHour"][];
+            /**
+             * Made At Utc
+             * Format: date-time
+             */
+            made_at_utc: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Source */
+            source: string;
+        };
+        /**
+         * ForecastHour
+         * @description The weather at an hour: shares of sky covered by height of cloud, wind, rain and visibility.
+         */
+        ForecastHour: {
+            /**
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Cloud High */
+            cloud_high: number;
+            /** Cloud Low */
+            cloud_low: number;
+            /** Cloud Middle */
+            cloud_middle: number;
+            /** Gust M S */
+            gust_m_s: number;
+            /** Rain Mm H */
+            rain_mm_h: number;
+            /** Visibility Km */
+            visibility_km: number;
+            /** Wind M S */
+            wind_m_s: number;
+        };
+        /**
+         * ForecastMark
+         * @description The weather at an hour of the day; shares 0..1.
+         */
+        ForecastMark: {
+            /** Cloud */
+            cloud: number;
+            /** Position */
+            position: number;
+            /** Text */
+            text: string;
+            /** Wind M S */
+            wind_m_s: number;
+        };
+        /**
+         * ForecastOut
+         * @description A forecast, or why there is none.
+         */
+        ForecastOut: {
+            forecast: components["schemas"]["Forecast"] | null;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * ForecastRow
+         * @description A forecast through the day. ``simulated`` must be shown where it is true.
+         */
+        ForecastRow: {
+            cloud: components["schemas"]["Figure"];
+            cloud_stops: components["schemas"]["Figure"];
+            /** Marks */
+            marks: components["schemas"]["ForecastMark"][];
+            /** Simulated */
+            simulated: boolean;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
+            wind: components["schemas"]["Figure"];
+        };
+        /**
          * FrameTaken
          * @description One frame of the sequence as it went. Several with one number are repeats.
          */
@@ -1825,6 +2470,35 @@ export interface components {
              * @enum {string}
              */
             orientation: "level" | "upright";
+        };
+        /**
+         * HourMark
+         * @description A whole hour on a body's path: bearing from the axis and altitude in degrees.
+         */
+        HourMark: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ImportOut
+         * @description What came of an import.
+         */
+        ImportOut: {
+            /** First Place Id */
+            first_place_id: string | null;
+            /** Marks */
+            marks: number;
+            /** Paths */
+            paths: number;
+            /** Places */
+            places: number;
+            /** Skipped */
+            skipped: components["schemas"]["Skipped"][];
         };
         /**
          * Input
@@ -1947,6 +2621,16 @@ export interface components {
             y: number;
         };
         /**
+         * Lacking
+         * @description A condition of the wish, and how many windows there would be without it.
+         */
+        Lacking: {
+            /** Text */
+            text: string;
+            /** Windows Without */
+            windows_without: number;
+        };
+        /**
          * LedgerReport
          * @description The account, with its reading on top and the shutter at its foot.
          *
@@ -2032,14 +2716,25 @@ export interface components {
         };
         /**
          * LightReport
-         * @description The light on the view at the moment.
+         * @description The light on the view at the moment. ``direct`` says whether the sun reaches the standpoint.
          */
         LightReport: {
             altitude: components["schemas"]["Figure"];
             azimuth: components["schemas"]["Figure"];
             below_noon: components["schemas"]["Figure"];
+            /** Direct */
+            direct: boolean;
+            /** Drift */
+            drift: components["schemas"]["Drift"][];
+            /** Horizon Note */
+            horizon_note: string;
             illuminance: components["schemas"]["Figure"];
             minutes_per_stop: components["schemas"]["Figure"];
+            moon_altitude: components["schemas"]["Figure"];
+            moon_azimuth: components["schemas"]["Figure"];
+            /** Moon Text */
+            moon_text: string;
+            polariser: components["schemas"]["PolariserReport"] | null;
             relative: components["schemas"]["Figure"];
             ribbon: components["schemas"]["Ribbon"];
             /** Rising */
@@ -2052,6 +2747,99 @@ export interface components {
             side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
             /** Side Text */
             side_text: string;
+            skyline: components["schemas"]["Figure"];
+        };
+        /**
+         * LightWish
+         * @description The light that is wanted on a composition. What is left open is not asked for.
+         *
+         *     ``sides`` are the directions of light that will do; altitudes are the sun's as seen. ``around`` asks for
+         *     the minutes before and after an event only. A window must last ``shortest_min``; ``ready_min`` is how
+         *     long before it the photographer wants to stand there. Clock hours are the place's own.
+         */
+        LightWish: {
+            /**
+             * After Min
+             * @default 20
+             */
+            after_min?: number;
+            /**
+             * Around
+             * @default null
+             */
+            around?: ("sunrise" | "sunset" | "arrives" | "leaves" | "moonrise" | "moonset") | null;
+            /**
+             * Before Min
+             * @default 20
+             */
+            before_min?: number;
+            /**
+             * From Hour
+             * @default 0
+             */
+            from_hour?: number;
+            /**
+             * Highest Deg
+             * @default null
+             */
+            highest_deg?: number | null;
+            /**
+             * Lit
+             * @default []
+             */
+            lit?: components["schemas"]["LitWish"][];
+            /**
+             * Lowest Deg
+             * @default null
+             */
+            lowest_deg?: number | null;
+            /**
+             * Moon
+             * @default any
+             * @enum {string}
+             */
+            moon?: "any" | "up" | "down";
+            /**
+             * Moon Lit From
+             * @default 0
+             */
+            moon_lit_from?: number;
+            /**
+             * Ready Min
+             * @default 30
+             */
+            ready_min?: number;
+            /**
+             * Shortest Min
+             * @default 5
+             */
+            shortest_min?: number;
+            /**
+             * Sides
+             * @default []
+             */
+            sides?: ("front" | "side_left" | "side_right" | "back_left" | "back_right")[];
+            /**
+             * To Hour
+             * @default 24
+             */
+            to_hour?: number;
+        };
+        /**
+         * LitWish
+         * @description That an element, or where the camera stands (None), lies in direct sun, or in the terrain's shade.
+         */
+        LitWish: {
+            /**
+             * Element Id
+             * @default null
+             */
+            element_id?: string | null;
+            /**
+             * Lit
+             * @default true
+             */
+            lit?: boolean;
         };
         /**
          * LocateBody
@@ -2063,13 +2851,17 @@ export interface components {
         };
         /**
          * LocatedOut
-         * @description The position read, in degrees, and the time zone there.
+         * @description The position read, in degrees, the time zone there, and the ground's height by a terrain that reaches it.
          */
         LocatedOut: {
+            /** Elevation M */
+            elevation_m: number | null;
             /** Latitude Deg */
             latitude_deg: number;
             /** Longitude Deg */
             longitude_deg: number;
+            /** Terrain Id */
+            terrain_id: string | null;
             /** Time Zone */
             time_zone: string;
         };
@@ -2131,25 +2923,55 @@ export interface components {
         };
         /**
          * Meeting
-         * @description Two outlines that meet, or one that a line or the frame's edge meets.
-         *
-         *     ``gap`` is in percent of the frame's height, negative for an overlap; for a cut the share of the
-         *     subject's height from its foot.
+         * @description One time a body passes nearest the wanted place. ``x`` and ``y`` are its place in the frame, None outside.
          */
         Meeting: {
-            angle: components["schemas"]["Figure"] | null;
-            /** Element Id */
-            element_id: string;
-            gap: components["schemas"]["Figure"];
             /**
-             * Kind
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Date Text */
+            date_text: string;
+            /**
+             * Going
              * @enum {string}
              */
-            kind: "overlap" | "touch" | "cut" | "horizon" | "edge" | "leaves";
-            /** Other Id */
-            other_id: string | null;
-            /** Sentence */
-            sentence: string;
+            going: "rising" | "setting";
+            /** Lit */
+            lit: number | null;
+            /** Miss Deg */
+            miss_deg: number;
+            /** Miss Text */
+            miss_text: string;
+            /** Sun Text */
+            sun_text: string;
+            /** Time Text */
+            time_text: string;
+            /** Where Text */
+            where_text: string;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /**
+         * Meetings
+         * @description Times in the twelve months from the first of the moment's month, the moment's own on; at most sixty.
+         */
+        Meetings: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Count */
+            count: number;
+            /** Height Deg */
+            height_deg: number;
+            /** Meetings */
+            meetings: components["schemas"]["Meeting"][];
+            /** Nearest Text */
+            nearest_text: string;
+            /** Target Text */
+            target_text: string;
         };
         /**
          * Mend
@@ -2175,6 +2997,16 @@ export interface components {
             ][][];
             /** Tone */
             tone: number;
+        };
+        /**
+         * MonthTick
+         * @description Where a month begins, in days of the picture.
+         */
+        MonthTick: {
+            /** Day */
+            day: number;
+            /** Text */
+            text: string;
         };
         /**
          * MotionReport
@@ -2466,7 +3298,10 @@ export interface components {
         };
         /**
          * Place
-         * @description Where the origin of the composition's metres lies.
+         * @description Where the origin of the composition's metres lies, and what is known of its skyline and its tide.
+         *
+         *     ``horizon`` says what stands before the sky: nothing (``flat``), the sea below, the ``skyline`` that was
+         *     measured, or the terrain of ``terrain_id``.
          */
         Place: {
             /**
@@ -2474,12 +3309,30 @@ export interface components {
              * @default 0
              */
             elevation_m?: number;
+            /**
+             * Horizon
+             * @default flat
+             * @enum {string}
+             */
+            horizon?: "flat" | "sea" | "measured" | "terrain";
             /** Latitude Deg */
             latitude_deg: number;
             /** Longitude Deg */
             longitude_deg: number;
             /** Name */
             name: string;
+            /**
+             * Skyline
+             * @default []
+             */
+            skyline?: components["schemas"]["SkylinePoint"][];
+            /**
+             * Terrain Id
+             * @default null
+             */
+            terrain_id?: string | null;
+            /** @default null */
+            tide?: components["schemas"]["TideStation"] | null;
             /**
              * Time Zone
              * @default UTC
@@ -2488,7 +3341,7 @@ export interface components {
         };
         /**
          * PlaceChange
-         * @description A place as changed, and the version that was changed.
+         * @description A place as changed with all its notes, and the version that was changed.
          */
         PlaceChange: {
             /**
@@ -2501,9 +3354,29 @@ export interface components {
              * @default
              */
             hazards?: string;
+            /**
+             * Parking
+             * @default
+             */
+            parking?: string;
             place: components["schemas"]["Place"];
+            /**
+             * Right Of Way
+             * @default
+             */
+            right_of_way?: string;
+            /**
+             * Seasons
+             * @default []
+             */
+            seasons?: components["schemas"]["Season"][];
             /** Version */
             version: number;
+            /**
+             * Walk In
+             * @default
+             */
+            walk_in?: string;
         };
         /**
          * PlaceCount
@@ -2522,7 +3395,7 @@ export interface components {
         };
         /**
          * PlaceNew
-         * @description A place to add; ``id`` may be chosen by the client.
+         * @description A place to add, with its notes; ``id`` may be chosen by the client.
          */
         PlaceNew: {
             /**
@@ -2540,25 +3413,66 @@ export interface components {
              * @default null
              */
             id?: string | null;
+            /**
+             * Parking
+             * @default
+             */
+            parking?: string;
             place: components["schemas"]["Place"];
+            /**
+             * Right Of Way
+             * @default
+             */
+            right_of_way?: string;
+            /**
+             * Seasons
+             * @default []
+             */
+            seasons?: components["schemas"]["Season"][];
+            /**
+             * Walk In
+             * @default
+             */
+            walk_in?: string;
         };
         /**
          * PlaceOut
          * @description A place as saved.
          */
         PlaceOut: {
-            /** Access */
-            access: string;
+            /**
+             * Access
+             * @default
+             */
+            access?: string;
             /** Compositions */
             compositions: number;
-            /** Hazards */
-            hazards: string;
+            /**
+             * Hazards
+             * @default
+             */
+            hazards?: string;
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /**
+             * Parking
+             * @default
+             */
+            parking?: string;
             place: components["schemas"]["Place"];
+            /**
+             * Right Of Way
+             * @default
+             */
+            right_of_way?: string;
+            /**
+             * Seasons
+             * @default []
+             */
+            seasons?: components["schemas"]["Season"][];
             /**
              * Updated At
              * Format: date-time
@@ -2566,6 +3480,11 @@ export interface components {
             updated_at: string;
             /** Version */
             version: number;
+            /**
+             * Walk In
+             * @default
+             */
+            walk_in?: string;
         };
         /**
          * PlaceTwo
@@ -2770,6 +3689,25 @@ export interface components {
             text: string;
         };
         /**
+         * PolariserReport
+         * @description What a polariser does across the picture's sky: shares of polarisation at left, middle and right edge.
+         *
+         *     ``banded`` warns where they differ so much that the sky darkens unevenly. ``glare`` is the share of what
+         *     water mirrors that it takes off there, None without water in the frame.
+         */
+        PolariserReport: {
+            /** Banded */
+            banded: boolean;
+            glare: components["schemas"]["Figure"] | null;
+            glare_angle: components["schemas"]["Figure"] | null;
+            left: components["schemas"]["Figure"];
+            middle: components["schemas"]["Figure"];
+            most: components["schemas"]["Figure"];
+            right: components["schemas"]["Figure"];
+            /** Text */
+            text: string;
+        };
+        /**
          * Problem
          * @description RFC 9457 problem details.
          */
@@ -2900,6 +3838,8 @@ export interface components {
         /**
          * Ribbon
          * @description A day from midnight to midnight in the place's zone; heights 0 (20 stops down) to 1 (noon).
+         *
+         *     ``stop_marks`` stand where the light differs by whole stops from the moment's.
          */
         Ribbon: {
             /** Date Iso */
@@ -2913,6 +3853,7 @@ export interface components {
             end_utc: string;
             /** Events */
             events: components["schemas"]["RibbonEvent"][];
+            forecast: components["schemas"]["ForecastRow"] | null;
             /** Hill */
             hill: [
                 number,
@@ -2922,6 +3863,12 @@ export interface components {
             moment: number;
             /** Moment Text */
             moment_text: string;
+            /** Moon Text */
+            moon_text: string;
+            /** Phases */
+            phases: components["schemas"]["RibbonPhase"][];
+            /** Rows */
+            rows: components["schemas"]["RibbonRow"][];
             /** Segments */
             segments: components["schemas"]["RibbonSegment"][];
             /**
@@ -2929,10 +3876,13 @@ export interface components {
              * Format: date-time
              */
             start_utc: string;
+            /** Stop Marks */
+            stop_marks: components["schemas"]["RibbonTick"][];
             /** Sun Text */
             sun_text: string;
             /** Ticks */
             ticks: components["schemas"]["RibbonTick"][];
+            tide: components["schemas"]["TideRow"] | null;
         };
         /**
          * RibbonEvent
@@ -2948,13 +3898,48 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "astronomical_dawn" | "nautical_dawn" | "civil_dawn" | "golden_morning" | "sunrise" | "golden_morning_end" | "noon" | "golden_evening" | "sunset" | "golden_evening_end" | "civil_dusk" | "nautical_dusk" | "astronomical_dusk";
+            name: "astronomical_dawn" | "nautical_dawn" | "civil_dawn" | "blue_morning" | "blue_morning_end" | "golden_morning" | "sunrise" | "golden_morning_end" | "noon" | "golden_evening" | "sunset" | "golden_evening_end" | "blue_evening" | "blue_evening_end" | "civil_dusk" | "nautical_dusk" | "astronomical_dusk" | "moonrise" | "moonset";
             /** Position */
             position: number;
             /** Text */
             text: string;
             /** Time Text */
             time_text: string;
+        };
+        /**
+         * RibbonPhase
+         * @description A stretch of night, twilight, blue hour, golden hour or day, by the sun's height.
+         */
+        RibbonPhase: {
+            /** End */
+            end: number;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "night" | "twilight" | "blue" | "golden" | "day";
+            /** Start */
+            start: number;
+        };
+        /**
+         * RibbonRow
+         * @description Stretches in which something has the sun, or the moon is up; ``text`` says it in words.
+         */
+        RibbonRow: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "standpoint" | "subject" | "forecast" | "moon";
+            /** Name */
+            name: string;
+            /** Spans */
+            spans: [
+                number,
+                number
+            ][];
+            /** Text */
+            text: string;
         };
         /**
          * RibbonSegment
@@ -2975,7 +3960,7 @@ export interface components {
         };
         /**
          * RibbonTick
-         * @description A whole hour in the place's zone.
+         * @description A mark on the day: an hour in the place's zone, or a whole stop from now.
          */
         RibbonTick: {
             /** Position */
@@ -3036,10 +4021,12 @@ export interface components {
         };
         /**
          * Scene
-         * @description Everything one evaluation needs.
+         * @description Everything one evaluation needs; the forecast where there is one.
          */
         Scene: {
             composition: components["schemas"]["Composition"];
+            /** @default null */
+            forecast?: components["schemas"]["Forecast"] | null;
             kit: components["schemas"]["Kit"];
             place: components["schemas"]["Place"];
             /**
@@ -3067,6 +4054,26 @@ export interface components {
             /** Text */
             text: string;
             worst: components["schemas"]["Figure"];
+        };
+        /**
+         * Season
+         * @description What a stretch of the year does to a place; months 1 to 12, over the new year where the first is later.
+         */
+        Season: {
+            /** From Month */
+            from_month: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "water" | "dry" | "frozen" | "snow" | "leaf_colour" | "flowers" | "crowds" | "closed" | "other";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** To Month */
+            to_month: number;
         };
         /**
          * SectionBox
@@ -3394,6 +4401,101 @@ export interface components {
              * @enum {string}
              */
             kind: "ratio";
+        };
+        /**
+         * Skipped
+         * @description Something in the file that was passed over, and why.
+         */
+        Skipped: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * SkyPath
+         * @description A body's path over the day, broken where it leaves the strip; points are degrees from the axis and altitude.
+         */
+        SkyPath: {
+            /** Hours */
+            hours: components["schemas"]["HourMark"][];
+            /** Now */
+            now: [
+                number,
+                number
+            ] | null;
+            /** Stretches */
+            stretches: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * SkylineMark
+         * @description An element on the strip: its bearing from the axis, and the altitude of its top.
+         */
+        SkylineMark: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SkylineOut
+         * @description The skyline strip and when the sun reaches each element.
+         */
+        SkylineOut: components["schemas"]["SkylineReport"];
+        /**
+         * SkylinePoint
+         * @description A point of a skyline measured by compass and clinometer, from true north and from level.
+         */
+        SkylinePoint: {
+            /** Altitude Deg */
+            altitude_deg: number;
+            /** Azimuth Deg */
+            azimuth_deg: number;
+        };
+        /**
+         * SkylineReport
+         * @description The strip: bearings -180..180 from the lens axis, altitudes from ``bottom_deg`` to ``top_deg``.
+         *
+         *     ``frame`` holds bounds of the frame's bearings from the axis. ``ground`` is the terrain's height above
+         *     the sea at the standpoint, None where no terrain reaches it.
+         */
+        SkylineReport: {
+            /** Arrivals */
+            arrivals: components["schemas"]["Arrival"][];
+            /** Bottom Deg */
+            bottom_deg: number;
+            /** Frame */
+            frame: [
+                number,
+                number
+            ];
+            ground: components["schemas"]["Figure"] | null;
+            /** Marks */
+            marks: components["schemas"]["SkylineMark"][];
+            moon: components["schemas"]["SkyPath"];
+            /** North */
+            north: [
+                number,
+                string
+            ][];
+            /** Note */
+            note: string;
+            /** Skyline */
+            skyline: [
+                number,
+                number
+            ][];
+            sun: components["schemas"]["SkyPath"];
+            /** Top Deg */
+            top_deg: number;
         };
         /**
          * SolveBody
@@ -3821,6 +4923,261 @@ export interface components {
             why_no_mend: string;
         };
         /**
+         * TerrainOut
+         * @description A terrain model. Bounds and heights mean something once it is ready.
+         */
+        TerrainOut: {
+            /** Cell M */
+            cell_m: number;
+            /** Columns */
+            columns: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done */
+            done: number;
+            /** East Deg */
+            east_deg: number;
+            /** Highest M */
+            highest_m: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Lowest M */
+            lowest_m: number;
+            /** Name */
+            name: string;
+            /** North Deg */
+            north_deg: number;
+            /** Problem */
+            problem: string;
+            /** Rows */
+            rows: number;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Source Text */
+            source_text: string;
+            /** South Deg */
+            south_deg: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "importing" | "ready" | "failed";
+            /** Version */
+            version: number;
+            /** Void Share */
+            void_share: number;
+            /** West Deg */
+            west_deg: number;
+        };
+        /**
+         * TerrainsOut
+         * @description All terrain models by name, and the limit for new ones.
+         */
+        TerrainsOut: {
+            /** Largest Bytes */
+            largest_bytes: number;
+            /** Terrains */
+            terrains: components["schemas"]["TerrainOut"][];
+        };
+        /**
+         * TideConstituent
+         * @description One harmonic constituent: its amplitude, and its phase lag at Greenwich (g, with times in UTC).
+         */
+        TideConstituent: {
+            /** Amplitude M */
+            amplitude_m: number;
+            /** Name */
+            name: string;
+            /** Phase Deg */
+            phase_deg: number;
+        };
+        /**
+         * TideRow
+         * @description The tide through the day; points are position and height, 0..1.
+         */
+        TideRow: {
+            /** Datum */
+            datum: string;
+            now: components["schemas"]["Figure"];
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Rising */
+            rising: boolean;
+            /** Station */
+            station: string;
+            /** Turn Text */
+            turn_text: string;
+            /** Turns */
+            turns: components["schemas"]["TideTurn"][];
+        };
+        /**
+         * TideStation
+         * @description Where the tide's constituents were observed; ``mean_m`` is the mean level above the datum of its heights.
+         */
+        TideStation: {
+            /** Constituents */
+            constituents: components["schemas"]["TideConstituent"][];
+            /**
+             * Datum
+             * @default chart datum
+             */
+            datum?: string;
+            /**
+             * Mean M
+             * @default 0
+             */
+            mean_m?: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TideTurn
+         * @description High or low water. Position 0..1 of the day, height 0..1 of the drawn range.
+         */
+        TideTurn: {
+            /** Height */
+            height: number;
+            /** High */
+            high: boolean;
+            /** Position */
+            position: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TrackChange
+         * @description A mark or path as changed, and the version that was changed.
+         */
+        TrackChange: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mark" | "path";
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number | null
+            ][];
+            /**
+             * Sort
+             * @default other
+             * @enum {string}
+             */
+            sort?: "parking" | "gate" | "hazard" | "viewpoint" | "walk_in" | "other";
+            /** Version */
+            version: number;
+        };
+        /**
+         * TrackNew
+         * @description A mark or path to add; ``id`` may be chosen by the client.
+         */
+        TrackNew: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mark" | "path";
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Place Id
+             * Format: uuid
+             */
+            place_id: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number | null
+            ][];
+            /**
+             * Sort
+             * @default other
+             * @enum {string}
+             */
+            sort?: "parking" | "gate" | "hazard" | "viewpoint" | "walk_in" | "other";
+        };
+        /**
+         * TrackOut
+         * @description A mark or path as saved. ``length_m`` is a path's length on the ground, as on the map.
+         */
+        TrackOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mark" | "path";
+            /** Length M */
+            length_m: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /**
+             * Place Id
+             * Format: uuid
+             */
+            place_id: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number | null
+            ][];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "parking" | "gate" | "hazard" | "viewpoint" | "walk_in" | "other";
+            /** Version */
+            version: number;
+        };
+        /**
+         * TracksOut
+         * @description All marks and paths by place and name.
+         */
+        TracksOut: {
+            /** Tracks */
+            tracks: components["schemas"]["TrackOut"][];
+        };
+        /**
          * TriesOut
          * @description Takes on the composition that people commonly try.
          */
@@ -4012,6 +5369,62 @@ export interface components {
              * @enum {string}
              */
             water_look?: "any" | "freeze" | "texture" | "soft" | "glass";
+        };
+        /**
+         * YearPicture
+         * @description Twelve months as date by time of day, from the first of the moment's month.
+         *
+         *     ``spans`` come by kind: night, twilight, blue, golden, day (sun on the ``lit_name``) and shade (sun up, but
+         *     not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+         */
+        YearPicture: {
+            /** Best */
+            best: components["schemas"]["Chance"][];
+            /** Count */
+            count: number;
+            /** Days */
+            days: number;
+            /** First Date */
+            first_date: string;
+            /** Lacking */
+            lacking: components["schemas"]["Lacking"][];
+            /** Lit Name */
+            lit_name: string;
+            /** Moment */
+            moment: [
+                number,
+                number
+            ];
+            /** Months */
+            months: components["schemas"]["MonthTick"][];
+            /** Next */
+            next: components["schemas"]["Chance"][];
+            /** Note */
+            note: string;
+            /** Spans */
+            spans: components["schemas"]["YearSpans"][];
+            /** Today */
+            today: components["schemas"]["Chance"][];
+            /** Windows */
+            windows: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * YearSpans
+         * @description Stretches of one kind: day of the picture, and from and to as shares 0..1 of the day by the place's clock.
+         */
+        YearSpans: {
+            /** Kind */
+            kind: ("night" | "twilight" | "blue" | "golden" | "day") | string;
+            /** Spans */
+            spans: [
+                number,
+                number,
+                number
+            ][];
         };
     };
     responses: never;
@@ -4420,7 +5833,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not a picture's media type */
+            /** @description Not a media type that is read here */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -4928,6 +6341,174 @@ export interface operations {
             };
         };
     };
+    light_find_alignments_light_alignments_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlignmentsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentsOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_make_calendar_light_calendar_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarBody"];
+            };
+        };
+        responses: {
+            /** @description A calendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_find_chances_light_chances_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChancesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChancesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_read_skyline_light_skyline_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkylineOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     evaluation_measure_thing_measure_post: {
         parameters: {
             query?: never;
@@ -5385,6 +6966,57 @@ export interface operations {
             };
         };
     };
+    light_read_forecast_places__uuid_id__forecast_get: {
+        parameters: {
+            query: {
+                start: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     places_restore_place__uuid_id__restore_post: {
         parameters: {
             query?: never;
@@ -5837,6 +7469,743 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    terrains_list_terrains_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_read_terrain__uuid_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_import_terrain__uuid_id__put: {
+        parameters: {
+            query: {
+                name: string;
+                crs?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "image/tiff": string;
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than allowed */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not a media type that is read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    terrains_delete_terrain__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_read_contours__uuid_id__contours_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContoursOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_read_file__uuid_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The terrain as GeoTIFF */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/tiff": string;
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_read_relief__uuid_id__relief_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Hill shade */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_restore_terrain__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    terrains_read_shade__uuid_id__shade_get: {
+        parameters: {
+            query: {
+                at: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ground in shade */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracks_list_tracks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TracksOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    tracks_add_track_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrackNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracks_export_geojson_export_geojson_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/geo+json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    tracks_export_gpx_export_gpx_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/gpx+xml": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    tracks_import_file_import_post: {
+        parameters: {
+            query: {
+                name: string;
+                place_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/geo+json": string;
+                "application/gpx+xml": string;
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than allowed */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not a media type that is read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracks_change_track__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrackChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Saved elsewhere meanwhile; shows both versions */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracks_delete_track__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    tracks_restore_track__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -1,4 +1,4 @@
-"""Routes of the evaluation: no database, one call of the core."""
+"""Routes of the evaluation: one call of the core, with the place's terrain where it has one."""
 
 from __future__ import annotations
 
@@ -21,10 +21,12 @@ from lucid_ridge.app.evaluation.schemas import (
     SolveBody,
     TriesOut,
 )
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.measure import aim_photograph, measure_element
 from lucid_ridge.core.technique.solve import Answer, solve
+from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tries import tries
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
@@ -34,42 +36,44 @@ _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
 _ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
 
 
+def _state(body: EvaluateBody) -> State:
+    return changed_state(body.scene, body.changes, terrain_of(body.scene.place))
+
+
 @blueprint.post("/evaluate", responses={200: EvaluationOut, **INVALID})
 def evaluate_scene(body: EvaluateBody) -> Response:
     """Evaluate a composition whole, after changes."""
-    made = evaluate(body.scene, body.changes)
+    made = evaluate(body.scene, body.changes, terrain_of(body.scene.place))
     return Response(_EVALUATION.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})
 def explain_number(body: ExplainBody) -> Response:
     """Formula, inputs and source of one number."""
-    made = explain(changed_state(body.scene, body.changes), body.key)
+    made = explain(_state(body), body.key)
     return Response(_EXPLANATION.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/solve", responses={200: AnswerOut, **INVALID})
 def solve_wish(body: SolveBody) -> Response:
     """The changes that grant a wish of the picture, or why nothing does."""
-    made = solve(changed_state(body.scene, body.changes), body.wish)
+    made = solve(_state(body), body.wish)
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/tries", responses={200: TriesOut, **INVALID})
 def try_others(body: EvaluateBody) -> Response:
     """Other takes on the composition, each with its card."""
-    return answer(TriesOut(tries=tries(changed_state(body.scene, body.changes))))
+    return answer(TriesOut(tries=tries(_state(body))))
 
 
 @blueprint.post("/aim", responses={200: AimOut, **INVALID})
 def aim_of_photograph(body: AimBody) -> Response:
     """Where a reference photograph looks, from points whose direction is known."""
-    return answer(
-        AimOut(aim_photograph(changed_state(body.scene, body.changes), body.places, body.aspect, body.view_deg))
-    )
+    return answer(AimOut(aim_photograph(_state(body), body.places, body.aspect, body.view_deg)))
 
 
 @blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
 def measure_thing(body: MeasureBody) -> Response:
     """Bearing, distance and size of a thing marked in a reference photograph."""
-    return answer(MeasureOut(measure_element(changed_state(body.scene, body.changes), body.aim, body.marks)))
+    return answer(MeasureOut(measure_element(_state(body), body.aim, body.marks)))

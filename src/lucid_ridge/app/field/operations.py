@@ -16,6 +16,7 @@ from lucid_ridge.app.field.schemas import FieldPlan, SequenceNew, SequenceOut
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.sequence import build_sequence
@@ -74,7 +75,7 @@ def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
             return present(kept), False
         composition = find(session, CompositionRow, new.composition_id, "composition")
         place = find(session, PlaceRow, composition.place_id, "place")
-        state = changed_state(new.scene)
+        state = changed_state(new.scene, terrain=terrain_of(new.scene.place))
         document: dict[str, Any] = _PLAN.dump_python(
             _plan(state, place.name, composition.name, place.hazards), mode="json"
         )

@@ -10,32 +10,20 @@ from flask_openapi3.models.tag import Tag
 from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, Answers, answer, nothing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, UPLOAD, Answers, answer, bytes_body, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
-from lucid_ridge.app.problems import PROBLEM_TYPE
 
 blueprint = APIBlueprint("photographs", __name__, url_prefix="/api", abp_tags=[Tag(name="photographs")])
 
-_PICTURE_BODY: dict[str, Any] = {
-    "requestBody": {
-        "required": True,
-        "content": {kind: {"schema": {"type": "string", "format": "binary"}} for kind in ENDINGS},
-    }
-}
-_PROBLEM = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
 _PICTURE: Answers = {
     "200": {
         "description": "The picture",
         "content": {k: {"schema": {"type": "string", "format": "binary"}} for k in ENDINGS},
     }
-}
-_UPLOAD: Answers = {
-    "413": {"description": "Larger than allowed", "content": _PROBLEM},
-    "415": {"description": "Not a picture's media type", "content": _PROBLEM},
 }
 
 
@@ -47,8 +35,8 @@ def list_photographs(path: IdPath) -> Response:
 
 @blueprint.put(
     "/compositions/<uuid:id>/photographs/<uuid:photograph_id>",
-    responses={200: PhotographOut, 201: PhotographOut, **INVALID, **MISSING, **_UPLOAD},
-    openapi_extensions=_PICTURE_BODY,
+    responses={200: PhotographOut, 201: PhotographOut, **INVALID, **MISSING, **UPLOAD},
+    openapi_extensions=bytes_body(ENDINGS),
 )
 def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
     """Attach a picture, sent as the bytes of its file."""

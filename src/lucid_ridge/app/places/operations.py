@@ -2,33 +2,44 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 from uuid import UUID, uuid4
 
+from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 from timezonefinder import TimezoneFinder
 
 from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
-from lucid_ridge.app.problems import Refused
-from lucid_ridge.core.records import SceneError
+from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.app.terrains import operations as terrains
+from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.core.light.terrain import lie_of
+from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.check import check_place
 from lucid_ridge.core.technique.scene import Place
 from lucid_ridge.formats.coordinates import PositionError, read_position
 
+_COLUMNS = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone")
+_PLACE: TypeAdapter[Place] = TypeAdapter(Place)
+_NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
+
 
 def core_place(row: PlaceRow) -> Place:
     """The core's record of a saved place."""
-    return Place(
-        name=row.name,
-        latitude_deg=row.latitude_deg,
-        longitude_deg=row.longitude_deg,
-        elevation_m=row.elevation_m,
-        time_zone=row.time_zone,
-    )
+    known = {column: getattr(row, column) for column in _COLUMNS}
+    return read_document(_PLACE, {"name": row.name, **known, **row.sky}, "place")
+
+
+def notes_of(row: PlaceRow) -> PlaceNotes:
+    """What is noted of a saved place."""
+    return read_document(_NOTES, {"access": row.access, "hazards": row.hazards, **row.notes}, "place's notes")
 
 
 def present(row: PlaceRow, compositions: int = 0) -> PlaceOut:
@@ -38,9 +49,8 @@ def present(row: PlaceRow, compositions: int = 0) -> PlaceOut:
         version=row.version,
         updated_at=row.updated_at,
         place=core_place(row),
-        access=row.access,
-        hazards=row.hazards,
         compositions=compositions,
+        **notes_of(row).model_dump(),
     )
 
 
@@ -56,18 +66,65 @@ def locate(sent: LocateBody) -> LocatedOut:
         found = read_position(sent.text)
     except PositionError as error:
         raise Refused("/text", str(error)) from None
-    zone = _zones().timezone_at(lat=found.latitude_deg, lng=found.longitude_deg) or "UTC"
-    return LocatedOut(latitude_deg=found.latitude_deg, longitude_deg=found.longitude_deg, time_zone=zone)
+    under = terrain_under(found.latitude_deg, found.longitude_deg)
+    return LocatedOut(
+        latitude_deg=found.latitude_deg,
+        longitude_deg=found.longitude_deg,
+        time_zone=zone_at(found.latitude_deg, found.longitude_deg),
+        terrain_id=None if under is None else under[0],
+        elevation_m=None if under is None else round(under[1], 1),
+    )
 
 
-def _fill(row: PlaceRow, sent: PlaceNew | PlaceChange) -> None:
-    problems = check_place(sent.place, "/place")
+def zone_at(latitude_deg: float, longitude_deg: float) -> str:
+    """The time zone at a position; at sea that of its longitude."""
+    return _zones().timezone_at(lat=latitude_deg, lng=longitude_deg) or "UTC"
+
+
+def terrain_under(latitude_deg: float, longitude_deg: float) -> tuple[UUID, float] | None:
+    """The finest terrain that reaches a position, and the ground's height there."""
+    for one in sorted(terrains.all_terrains().terrains, key=lambda t: t.cell_m):
+        if one.state != "ready" or not one.south_deg <= latitude_deg <= one.north_deg:
+            continue
+        try:
+            terrain = terrains.load(one.id)
+        except (NotFound, Refused):
+            continue
+        lie = lie_of(terrain, latitude_deg, longitude_deg)
+        height = float(terrain.height_at(lie.east_m, lie.north_m))
+        if math.isfinite(height):
+            return one.id, height
+    return None
+
+
+def fill(session: Session, row: PlaceRow, place: Place, notes: PlaceNotes) -> None:
+    """Put a place and its notes into its row.
+
+    Raises
+    ------
+    SceneError
+        If the place contradicts itself, or names a terrain that is not there.
+
+    """
+    problems = check_place(place, "/place")
+    if place.terrain_id is not None:
+        try:
+            terrain = session.get(TerrainRow, UUID(place.terrain_id))
+        except ValueError:
+            terrain = None
+        if terrain is None or terrain.owner_id != owner():
+            problems.append(FieldProblem(pointer="/place/terrain_id", message="Choose one of your terrains, or none."))
     if problems:
         raise SceneError(problems)
-    place = sent.place
     row.name, row.time_zone = place.name, place.time_zone
     row.latitude_deg, row.longitude_deg, row.elevation_m = place.latitude_deg, place.longitude_deg, place.elevation_m
-    row.access, row.hazards = sent.access, sent.hazards
+    row.access, row.hazards = notes.access, notes.hazards
+    row.notes = notes.model_dump(mode="json", exclude={"access", "hazards"})
+    row.sky = {k: v for k, v in _PLACE.dump_python(place, mode="json").items() if k not in ("name", *_COLUMNS)}
+
+
+def _notes_sent(sent: PlaceNew | PlaceChange) -> PlaceNotes:
+    return PlaceNotes(**{name: getattr(sent, name) for name in PlaceNotes.model_fields})
 
 
 def _count(session: Session, place_id: UUID) -> int:
@@ -100,7 +157,7 @@ def add(new: PlaceNew) -> PlaceOut:
     with database().transaction() as session:
         check_new_id(session, PlaceRow, new.id)
         row = PlaceRow(id=new.id or uuid4(), owner_id=owner())
-        _fill(row, new)
+        fill(session, row, new.place, _notes_sent(new))
         session.add(row)
         session.flush()
         return present(row)
@@ -111,7 +168,7 @@ def change(place_id: UUID, changed: PlaceChange) -> PlaceOut:
     with database().transaction() as session:
         row = find(session, PlaceRow, place_id, "place")
         check_version(row, changed.version, "place", present)
-        _fill(row, changed)
+        fill(session, row, changed.place, _notes_sent(changed))
         row.version += 1
         session.flush()
         return present(row, _count(session, place_id))
@@ -121,7 +178,7 @@ def duplicate(place_id: UUID) -> PlaceOut:
     """Add a copy of a place, without its compositions."""
     with database().transaction() as session:
         row = find(session, PlaceRow, place_id, "place")
-        columns = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone", "access", "hazards")
+        columns = (*_COLUMNS, "access", "hazards", "notes", "sky")
         copied = PlaceRow(
             id=uuid4(), owner_id=owner(), name=copy_name(row.name), **{c: getattr(row, c) for c in columns}
         )

@@ -9,27 +9,22 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.core.technique.scene import Place
 
-Notes = Annotated[str, Field(max_length=4000, pattern="^[^\\x00]*$")]
 
-
-class PlaceNew(JsonBody):
-    """A place to add; ``id`` may be chosen by the client."""
+class PlaceNew(JsonBody, PlaceNotes):
+    """A place to add, with its notes; ``id`` may be chosen by the client."""
 
     id: UUID | None = None
     place: Place
-    access: Notes = ""
-    hazards: Notes = ""
 
 
-class PlaceChange(JsonBody):
-    """A place as changed, and the version that was changed."""
+class PlaceChange(JsonBody, PlaceNotes):
+    """A place as changed with all its notes, and the version that was changed."""
 
     version: Annotated[int, Field(ge=1)]
     place: Place
-    access: Notes = ""
-    hazards: Notes = ""
 
 
 class LocateBody(JsonBody):
@@ -39,22 +34,22 @@ class LocateBody(JsonBody):
 
 
 class LocatedOut(BaseModel):
-    """The position read, in degrees, and the time zone there."""
+    """The position read, in degrees, the time zone there, and the ground's height by a terrain that reaches it."""
 
     latitude_deg: float
     longitude_deg: float
     time_zone: str
+    elevation_m: float | None
+    terrain_id: UUID | None
 
 
-class PlaceOut(BaseModel):
+class PlaceOut(PlaceNotes):
     """A place as saved."""
 
     id: UUID
     version: int
     updated_at: datetime
     place: Place
-    access: str
-    hazards: str
     compositions: int
 
 

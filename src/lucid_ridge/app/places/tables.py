@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from sqlalchemy import String, Text
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -9,7 +11,11 @@ from lucid_ridge.app.database import Base, Editable
 
 
 class PlaceRow(Editable, Base):
-    """Somewhere to photograph."""
+    """Somewhere to photograph.
+
+    ``notes`` holds what else is noted (see `notes.PlaceNotes`), ``sky`` horizon, skyline, terrain and tide
+    as in the core's `Place`.
+    """
 
     __tablename__ = "places"
 
@@ -19,3 +25,5 @@ class PlaceRow(Editable, Base):
     time_zone: Mapped[str] = mapped_column(String(64))
     access: Mapped[str] = mapped_column(Text, default="")
     hazards: Mapped[str] = mapped_column(Text, default="")
+    notes: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    sky: Mapped[dict[str, Any]] = mapped_column(default=dict)

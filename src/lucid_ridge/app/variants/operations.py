@@ -16,6 +16,7 @@ from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.operations import core_place
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.app.variants.schemas import VariantChange, VariantNew, VariantOut, VariantsOut
 from lucid_ridge.app.variants.tables import VariantRow
 from lucid_ridge.core.figures import Units
@@ -57,7 +58,8 @@ def present(session: Session, row: VariantRow, units: Units = "metric") -> Varia
     made: Card | None = None
     problem = ""
     try:
-        made = card(changed_state(_scene(session, row, composition, units)))
+        scene = _scene(session, row, composition, units)
+        made = card(changed_state(scene, terrain=terrain_of(scene.place)))
     except SceneError as error:
         problem = " ".join(one.message for one in error.problems)
     return VariantOut(

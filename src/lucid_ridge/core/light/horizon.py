@@ -55,17 +55,18 @@ class Horizon:
         low = np.floor(where).astype(np.intp)
         share = where - low
         low %= count
-        return np.asarray(values.take(low) * (1 - share) + values.take((low + 1) % count) * share)
+        return np.asarray(values.take(low) * (1 - share) + values.take((low + 1) % count) * share, dtype=np.float64)
 
     @cached_property
     def _threshold_deg(self) -> Array:
         if self.standard:
-            return np.full_like(self.altitude_deg, SUN_UP_DEG)
+            return np.full(len(self.altitude_deg), SUN_UP_DEG, dtype=np.float64)
         seen = np.maximum(self.altitude_deg, -2.0)
         # Bennett's formula [2]: what the air lifts a point that is seen at this altitude.
         lift = 1.0 / np.tan(np.radians(seen + 7.31 / (seen + 4.4))) / 60.0
         lift *= float(pressure_hpa(self.elevation_m)) / 1010.0
-        return np.asarray(self.altitude_deg - lift - RADIUS_DEG, dtype=np.float64)
+        made: Array = (self.altitude_deg - lift - RADIUS_DEG).astype(np.float64)
+        return made
 
     def threshold_deg(self, azimuth_deg: ArrayLike) -> Array:
         """Airless altitude at which the upper limb of Sun or Moon stands on the skyline."""
@@ -77,7 +78,7 @@ class Horizon:
 
 
 def _even() -> Array:
-    return np.arange(AZIMUTHS) * (360.0 / AZIMUTHS)
+    return np.linspace(0.0, 360.0, AZIMUTHS, endpoint=False)
 
 
 def flat_horizon() -> Horizon:

@@ -65,7 +65,9 @@ def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: fl
     under = highest - rays
     back = turn.T
     deep = affine_transform(under, back, centre - back @ middle, (n, m), order=1)
-    return np.where(np.isnan(heights), np.float32(0.0), deep.astype(np.float32))
+    # The outermost cells mix with what lies outside.
+    deep = np.pad(deep[1:-1, 1:-1], 1, mode="edge").astype(np.float32)
+    return np.where(np.isnan(heights), np.float32(0.0), deep)
 
 
 def in_shade(deep_m: Heights) -> NDArray[np.bool_]:

@@ -6,6 +6,7 @@ from datetime import datetime
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
+from lucid_ridge.core.light.tide import KINDS
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
 from lucid_ridge.core.stops.scales import aperture_text
@@ -25,13 +26,23 @@ def widest_aperture(lens: Lens, focal_length_mm: float) -> float:
 
 
 def check_place(place: Place, pointer: str = "") -> list[FieldProblem]:
-    """The time zone must be one that is known."""
+    """The time zone, and the tide's constituents, must be known ones; a skyline goes round once."""
+    found = []
     try:
         ZoneInfo(place.time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         message = f"'{place.time_zone}' is no known time zone; use a name such as Europe/Paris or UTC."
-        return [FieldProblem(pointer=f"{pointer}/time_zone", message=message)]
-    return []
+        found.append(FieldProblem(pointer=f"{pointer}/time_zone", message=message))
+    for i, one in enumerate(place.tide.constituents if place.tide else ()):
+        if one.name not in KINDS:
+            message = f"'{one.name}' is no constituent that is known here; known are {', '.join(KINDS)}."
+            found.append(FieldProblem(pointer=f"{pointer}/tide/constituents/{i}/name", message=message))
+    azimuths = [round(p.azimuth_deg % 360, 3) for p in place.skyline]
+    for i, azimuth in enumerate(azimuths):
+        if azimuth in azimuths[:i]:
+            message = f"{azimuth:g}° is measured twice; keep one of the two."
+            found.append(FieldProblem(pointer=f"{pointer}/skyline/{i}/azimuth_deg", message=message))
+    return found
 
 
 def check_body(body: Body, pointer: str = "") -> list[FieldProblem]:

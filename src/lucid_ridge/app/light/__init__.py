@@ -1,0 +1,1 @@
+"""Light ahead: skyline, windows, alignments, calendar and forecast."""

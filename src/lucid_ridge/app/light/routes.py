@@ -1,0 +1,77 @@
+"""Routes of the light ahead."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic import TypeAdapter
+
+from lucid_ridge.app.answers import INVALID, JSON_TYPE, MISSING, Answers, answer
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.evaluation.schemas import EvaluateBody
+from lucid_ridge.app.light import operations
+from lucid_ridge.app.light.schemas import (
+    AlignmentsBody,
+    AlignmentsOut,
+    CalendarBody,
+    ChancesBody,
+    ChancesOut,
+    ForecastOut,
+    ForecastQuery,
+    SkylineOut,
+)
+from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.core.technique.alignment import Meetings, alignments
+from lucid_ridge.core.technique.chances import YearPicture, chances
+from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
+from lucid_ridge.core.technique.state import State
+
+blueprint = APIBlueprint("light", __name__, url_prefix="/api", abp_tags=[Tag(name="light")])
+
+_SKYLINE: TypeAdapter[SkylineReport] = TypeAdapter(SkylineReport)
+_CHANCES: TypeAdapter[YearPicture] = TypeAdapter(YearPicture)
+_MEETINGS: TypeAdapter[Meetings] = TypeAdapter(Meetings)
+_CALENDAR: Answers = {
+    "200": {
+        "description": "A calendar",
+        "content": {"text/calendar": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+
+
+def _state(body: EvaluateBody) -> State:
+    return changed_state(body.scene, body.changes, terrain_of(body.scene.place))
+
+
+@blueprint.post("/light/skyline", responses={200: SkylineOut, **INVALID})
+def read_skyline(body: EvaluateBody) -> Response:
+    """The skyline with the day's paths of sun and moon, and when the sun reaches each element."""
+    return Response(_SKYLINE.dump_json(skyline_report(_state(body))), content_type=JSON_TYPE)
+
+
+@blueprint.post("/light/chances", responses={200: ChancesOut, **INVALID})
+def find_chances(body: ChancesBody) -> Response:
+    """When the light that is wanted comes in the twelve months ahead."""
+    return Response(_CHANCES.dump_json(chances(_state(body), body.wish)), content_type=JSON_TYPE)
+
+
+@blueprint.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})
+def find_alignments(body: AlignmentsBody) -> Response:
+    """When the sun or the moon stands where it is wanted."""
+    return Response(_MEETINGS.dump_json(alignments(_state(body), body.wish)), content_type=JSON_TYPE)
+
+
+@blueprint.post("/light/calendar", responses={**_CALENDAR, **INVALID})
+def make_calendar(body: CalendarBody) -> Response:
+    """Windows and events as iCalendar."""
+    response = Response(operations.calendar(body), content_type="text/calendar")
+    response.headers["Content-Disposition"] = 'attachment; filename="light.ics"'
+    return response
+
+
+@blueprint.get("/places/<uuid:id>/forecast", responses={200: ForecastOut, **INVALID, **MISSING})
+def read_forecast(path: IdPath, query: ForecastQuery) -> Response:
+    """The forecast for a place from a moment on, or why there is none."""
+    return answer(operations.forecast(path.id, query.start))

@@ -1,0 +1,74 @@
+"""Requests and responses of the light ahead."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import AwareDatetime, BaseModel, Field, RootModel
+
+from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.app.evaluation.schemas import EvaluateBody
+from lucid_ridge.core.technique.alignment import Alignment, Meetings
+from lucid_ridge.core.technique.chances import YearPicture
+from lucid_ridge.core.technique.reports.skyline import SkylineReport
+from lucid_ridge.core.technique.scene import Forecast, LightWish
+
+Words = Annotated[str, Field(max_length=2000, pattern="^[^\\x00]*$")]
+Title = Annotated[str, Field(min_length=1, max_length=200, pattern="^[^\\x00]*$")]
+
+
+class SkylineOut(RootModel[SkylineReport]):
+    """The skyline strip and when the sun reaches each element."""
+
+
+class ChancesBody(EvaluateBody):
+    """A scene, and the light that is wanted where it is not the composition's own wish."""
+
+    wish: LightWish | None = None
+
+
+class ChancesOut(RootModel[YearPicture]):
+    """The months ahead as one picture, with the chances."""
+
+
+class AlignmentsBody(EvaluateBody):
+    """A scene, and where the sun or the moon is wanted."""
+
+    wish: Alignment
+
+
+class AlignmentsOut(RootModel[Meetings]):
+    """When the sun or the moon stands there."""
+
+
+class CalendarEvent(BaseModel):
+    """Something to put into a calendar."""
+
+    title: Title
+    start_utc: AwareDatetime
+    end_utc: AwareDatetime
+    ready_utc: AwareDatetime | None = None
+    notes: Words = ""
+
+
+class CalendarBody(JsonBody):
+    """Events at a place."""
+
+    place_name: Title
+    latitude_deg: Annotated[float, Field(ge=-90, le=90)]
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)]
+    notes: Words = ""
+    events: Annotated[list[CalendarEvent], Field(min_length=1, max_length=500)]
+
+
+class ForecastQuery(BaseModel):
+    """From which moment on a forecast is asked for."""
+
+    start: AwareDatetime
+
+
+class ForecastOut(BaseModel):
+    """A forecast, or why there is none."""
+
+    forecast: Forecast | None
+    trouble: str

@@ -1,0 +1,244 @@
+"""What can be done with terrain models."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections import OrderedDict
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import BinaryIO
+from uuid import UUID
+
+from sqlalchemy import select
+
+from lucid_ridge.app.database import Database, now
+from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.app.terrains import files
+from lucid_ridge.app.terrains.schemas import ContourOut, ContoursOut, TerrainOut, TerrainsOut
+from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.core.light.ephemeris import sun_at
+from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.shade import in_shade, shaded_ground
+from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.formats import relief
+from lucid_ridge.formats.terrain_grids import (
+    LARGEST_BYTES,
+    Plan,
+    TerrainError,
+    import_terrain,
+    plan_import,
+    read_terrain,
+    write_terrain,
+)
+
+_LOG = logging.getLogger(__name__)
+_SILENT = timedelta(seconds=90)
+_REMEMBERED = 4
+_loaded: OrderedDict[tuple[UUID, UUID], Terrain] = OrderedDict()
+_lock = threading.Lock()
+
+
+def present(row: TerrainRow) -> TerrainOut:
+    """The terrain as the API shows it. An import that has been silent too long was cut off."""
+    cut_off = row.state == "importing" and now() - row.updated_at > _SILENT
+    shown = TerrainOut.model_validate(row, from_attributes=True)
+    if cut_off:
+        return shown.model_copy(
+            update={"state": "failed", "problem": "The server stopped meanwhile; send the file again."}
+        )
+    return shown
+
+
+def all_terrains() -> TerrainsOut:
+    """Every terrain by name."""
+    with database().transaction() as session:
+        rows = session.scalars(
+            select(TerrainRow)
+            .where(TerrainRow.owner_id == owner(), TerrainRow.deleted_at.is_(None))
+            .order_by(TerrainRow.name, TerrainRow.id)
+        )
+        return TerrainsOut(terrains=[present(row) for row in rows], largest_bytes=LARGEST_BYTES)
+
+
+def one(terrain_id: UUID) -> TerrainOut:
+    """One terrain, with how far its import is."""
+    with database().transaction() as session:
+        return present(find(session, TerrainRow, terrain_id, "terrain"))
+
+
+def receive(terrain_id: UUID, sent: BinaryIO) -> Path:
+    """Keep what is sent until it is imported, without holding it in memory."""
+    path = files.given(terrain_id)
+    with path.open("wb") as out:
+        while chunk := sent.read(1 << 20):
+            out.write(chunk)
+    return path
+
+
+def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[TerrainOut, bool]:
+    """Take a file in: look at it at once, and import its heights in the background; whether it is new.
+
+    The same id again gives the one that is kept, unless its import failed.
+    """
+    with database().transaction() as session:
+        row = session.get(TerrainRow, terrain_id)
+        if row is not None and row.owner_id != owner():
+            raise Refused("/id", "A record with this id exists already; use another id.")
+        if row is not None and present(row).state != "failed":
+            return present(row), False
+    path = receive(terrain_id, sent)
+    try:
+        plan = plan_import(path, crs)
+    except TerrainError as error:
+        path.unlink(missing_ok=True)
+        raise Refused("/file", f"{name}: {error}") from None
+    made = _record(terrain_id, name, path.stat().st_size, plan)
+    where = database()
+    target = files.kept(terrain_id)
+    worker = threading.Thread(
+        target=_import, args=(where, terrain_id, path, target, plan), name=f"terrain {terrain_id}", daemon=True
+    )
+    worker.start()
+    return made, True
+
+
+def add_now(terrain_id: UUID, name: str, path: Path) -> TerrainOut:
+    """Import a file that lies here already, and wait for it."""
+    plan = plan_import(path)
+    _record(terrain_id, name, path.stat().st_size, plan)
+    _import(database(), terrain_id, path, files.kept(terrain_id), plan)
+    return one(terrain_id)
+
+
+def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> TerrainOut:
+    with database().transaction() as session:
+        row = session.get(TerrainRow, terrain_id)
+        if row is None:
+            row = TerrainRow(id=terrain_id, owner_id=owner())
+            session.add(row)
+        row.name, row.state, row.done, row.problem = name, "importing", 0.0, ""
+        row.source_text, row.size_bytes = plan.source_text, size
+        row.latitude_deg, row.longitude_deg, row.cell_m = plan.latitude_deg, plan.longitude_deg, plan.cell_m
+        row.columns, row.rows = plan.columns, plan.rows
+        row.updated_at = now()
+        session.flush()
+        return present(row)
+
+
+def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: Plan) -> None:
+    """Read the heights and keep them; how far it is stands in the record."""
+
+    def tell(state: str, done: float, problem: str = "", terrain: Terrain | None = None, void: float = 0.0) -> None:
+        with where.transaction() as session:
+            row = session.get(TerrainRow, terrain_id)
+            if row is None:
+                return
+            row.state, row.done, row.problem, row.updated_at = state, done, problem, now()
+            if terrain is not None:
+                row.lowest_m, row.highest_m = terrain.relief_m
+                row.void_share = void
+                row.south_deg, row.west_deg, row.north_deg, row.east_deg = relief.map_bounds(terrain)
+
+    try:
+        made, void = import_terrain(path, plan, lambda done: tell("importing", done))
+        part = target.with_suffix(".part")
+        write_terrain(made, part)
+        part.replace(target)
+        tell("ready", 1.0, terrain=made, void=void)
+    except TerrainError as error:
+        tell("failed", 0.0, str(error))
+    except Exception:
+        _LOG.exception("a terrain could not be imported")
+        tell("failed", 0.0, "The file could not be imported; save it again as GeoTIFF and send that.")
+    finally:
+        if path.name.startswith(".given"):
+            path.unlink(missing_ok=True)
+
+
+def load(terrain_id: UUID) -> Terrain:
+    """The heights of a terrain; those used last stay in memory.
+
+    Raises
+    ------
+    NotFound
+        If there is no such terrain, it is not ready, or its file was taken away.
+
+    """
+    key = (owner(), terrain_id)
+    with _lock:
+        if key in _loaded:
+            _loaded.move_to_end(key)
+            return _loaded[key]
+    with database().transaction() as session:
+        row = find(session, TerrainRow, terrain_id, "terrain")
+        state, latitude, longitude = row.state, row.latitude_deg, row.longitude_deg
+    path = files.kept(terrain_id)
+    if state != "ready" or not path.exists():
+        raise NotFound("terrain")
+    try:
+        made = read_terrain(path, latitude, longitude)
+    except TerrainError:
+        raise NotFound("terrain") from None
+    with _lock:
+        _loaded[key] = made
+        while len(_loaded) > _REMEMBERED:
+            _loaded.popitem(last=False)
+    return made
+
+
+def terrain_of(place: Place) -> Terrain | None:
+    """The terrain that a place's horizon asks for; None where it asks for none, or it is not at hand."""
+    if place.horizon != "terrain" or place.terrain_id is None:
+        return None
+    try:
+        return load(UUID(place.terrain_id))
+    except (NotFound, Refused, ValueError):
+        return None
+
+
+def forget(terrain_id: UUID) -> None:
+    """Hold a terrain in memory no longer."""
+    with _lock:
+        _loaded.pop((owner(), terrain_id), None)
+
+
+def hill_shade(terrain_id: UUID) -> bytes:
+    """Hill shade as PNG."""
+    return relief.hill_shade_png(load(terrain_id))
+
+
+def shade(terrain_id: UUID, at: datetime) -> bytes:
+    """Ground in the terrain's shade at a moment, as PNG; all of it when the sun is down."""
+    terrain = load(terrain_id)
+    try:
+        altitude, azimuth = sun_at(at.timestamp(), terrain.latitude_deg, terrain.longitude_deg)
+    except (ValueError, OverflowError):
+        raise Refused("/at", "The sun is known for the years 1900 to 2050; choose a moment among them.") from None
+    middle = sum(terrain.relief_m) / 2
+    seen = altitude + float(refraction_deg(altitude, pressure_hpa(middle)))
+    return relief.shade_png(terrain, in_shade(shaded_ground(terrain, azimuth, seen)))
+
+
+def contour_lines(terrain_id: UUID) -> ContoursOut:
+    """Contour lines."""
+    terrain = load(terrain_id)
+    return ContoursOut(
+        step_m=relief.contour_step_m(terrain),
+        contours=[
+            ContourOut(height_m=c.height_m, major=c.major, lines=c.lines) for c in relief.contours(terrain) if c.lines
+        ],
+    )
+
+
+def file_of(terrain_id: UUID) -> tuple[Path, str]:
+    """The GeoTIFF that is kept, and a name for it."""
+    with database().transaction() as session:
+        row = find(session, TerrainRow, terrain_id, "terrain")
+        name = row.name
+    path = files.kept(terrain_id)
+    if not path.exists():
+        raise NotFound("terrain's file")
+    return path, f"{name}.tif"

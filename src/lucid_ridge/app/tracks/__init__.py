@@ -1,0 +1,1 @@
+"""Marks and paths of places, and what maps exchange."""

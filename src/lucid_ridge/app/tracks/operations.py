@@ -1,0 +1,290 @@
+"""What can be done with marks and paths, and with files that maps exchange."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+from pathlib import PurePath
+from typing import Any
+from uuid import UUID, uuid4
+
+from geographiclib.geodesic import Geodesic
+from pydantic import TypeAdapter, ValidationError
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
+from lucid_ridge.app.places.notes import PlaceNotes
+from lucid_ridge.app.places.operations import core_place, fill, notes_of, zone_at
+from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.tracks.schemas import (
+    ImportOut,
+    Skipped,
+    TrackChange,
+    TrackNew,
+    TrackOut,
+    TracksOut,
+)
+from lucid_ridge.app.tracks.tables import TrackRow
+from lucid_ridge.core.light.terrain import position_of
+from lucid_ridge.core.records import SceneError
+from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.formats.geography import (
+    GeographyError,
+    Point,
+    Read,
+    Shape,
+    read_geojson,
+    read_gpx,
+    write_geojson,
+    write_gpx,
+)
+
+_NEAR_M = 30_000.0
+_OWN = "lucid_ridge"
+_SORTS = ("parking", "gate", "hazard", "viewpoint", "walk_in", "other")
+_PLACE: TypeAdapter[Place] = TypeAdapter(Place)
+_NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
+
+
+def length_m(points: list[Any]) -> float:
+    """Length of a line along the ellipsoid."""
+    pairs = pairwise(points)
+    return float(sum(Geodesic.WGS84.Inverse(a[0], a[1], b[0], b[1], Geodesic.DISTANCE)["s12"] for a, b in pairs))
+
+
+def present(row: TrackRow) -> TrackOut:
+    """The mark or path as the API shows it."""
+    made = TrackOut.model_validate({**_columns(row), "length_m": 0.0})
+    return made.model_copy(update={"length_m": length_m(row.points)})
+
+
+def _columns(row: TrackRow) -> dict[str, Any]:
+    names = ("id", "version", "place_id", "name", "kind", "sort", "note", "points")
+    return {name: getattr(row, name) for name in names}
+
+
+def all_tracks() -> TracksOut:
+    """Every mark and path whose place is not deleted."""
+    with database().transaction() as session:
+        return TracksOut(tracks=[present(row) for row in _rows(session)])
+
+
+def _rows(session: Session) -> list[TrackRow]:
+    return list(
+        session.scalars(
+            select(TrackRow)
+            .join(PlaceRow, PlaceRow.id == TrackRow.place_id)
+            .where(TrackRow.owner_id == owner(), TrackRow.deleted_at.is_(None), PlaceRow.deleted_at.is_(None))
+            .order_by(PlaceRow.name, TrackRow.kind, TrackRow.name, TrackRow.id)
+        )
+    )
+
+
+def _fill(row: TrackRow, sent: TrackNew | TrackChange) -> None:
+    row.name, row.kind, row.sort, row.note = sent.name, sent.kind, sent.sort, sent.note
+    row.points = [list(p) for p in sent.points]
+
+
+def add(new: TrackNew) -> TrackOut:
+    """Add a mark or a path to a place."""
+    with database().transaction() as session:
+        check_new_id(session, TrackRow, new.id)
+        place = session.get(PlaceRow, new.place_id)
+        if place is None or place.owner_id != owner() or place.deleted_at is not None:
+            raise Refused("/place_id", "Choose one of your places.")
+        row = TrackRow(id=new.id or uuid4(), owner_id=owner(), place_id=new.place_id)
+        _fill(row, new)
+        session.add(row)
+        session.flush()
+        return present(row)
+
+
+def change(track_id: UUID, changed: TrackChange) -> TrackOut:
+    """Save a changed mark or path over the version that was changed."""
+    with database().transaction() as session:
+        row = find(session, TrackRow, track_id, "mark or path")
+        check_version(row, changed.version, "mark or path", present)
+        _fill(row, changed)
+        row.version += 1
+        session.flush()
+        return present(row)
+
+
+@dataclass
+class _Tally:
+    """What an import has made so far."""
+
+    places: int = 0
+    marks: int = 0
+    paths: int = 0
+    first: UUID | None = None
+
+
+def read_file(name: str, data: bytes) -> Read:
+    """What a GPX or GeoJSON file holds, told apart by what it begins with.
+
+    Raises
+    ------
+    Refused
+        Naming the file, if it cannot be used.
+
+    """
+    start = data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
+    try:
+        if start == b"<":
+            return read_gpx(data)
+        if start == b"{":
+            return read_geojson(data)
+    except GeographyError as error:
+        raise Refused("/file", f"{PurePath(name).name}: {error}") from None
+    raise Refused("/file", f"{PurePath(name).name}: This is neither GPX nor GeoJSON; export it as one of these.")
+
+
+def take_in(name: str, data: bytes, place_id: UUID | None) -> ImportOut:
+    """Import points and lines: as marks and paths of a place, or as places where none is chosen.
+
+    Lines without a place go to the nearest within 30 km, else to a new place at their start. All of a file
+    comes in, or nothing.
+    """
+    found = read_file(name, data)
+    tally = _Tally()
+    skipped = [Skipped(name=n, why=w) for n, w in found.skipped]
+    with database().transaction() as session:
+        chosen = None if place_id is None else find(session, PlaceRow, place_id, "place")
+        if chosen is None:
+            for shape in found.shapes:
+                if _makes_a_place(shape):
+                    _add_place(session, shape, tally, skipped)
+            session.flush()
+        for shape in found.shapes:
+            if chosen is not None or not _makes_a_place(shape):
+                _add_track(session, shape, chosen or _nearest(session, shape, tally, skipped), tally)
+        session.flush()
+    return ImportOut(
+        places=tally.places, marks=tally.marks, paths=tally.paths, skipped=skipped, first_place_id=tally.first
+    )
+
+
+def _makes_a_place(shape: Shape) -> bool:
+    own = shape.properties.get(_OWN)
+    kind = own.get("kind") if isinstance(own, dict) else None
+    return shape.kind == "point" and kind in (None, "place") and shape.properties.get("sort") not in _SORTS
+
+
+def _own(shape: Shape) -> dict[str, Any]:
+    own = shape.properties.get(_OWN)
+    return own if isinstance(own, dict) else {}
+
+
+def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
+    latitude, longitude, height = shape.points[0]
+    own = _own(shape)
+    raw = own.get("place")
+    kept: dict[str, Any] = raw if isinstance(raw, dict) else {}
+    document = {
+        **kept, "name": shape.name, "latitude_deg": latitude, "longitude_deg": longitude,
+        "elevation_m": height if height is not None else kept.get("elevation_m", 0.0),
+        "time_zone": kept.get("time_zone") or zone_at(latitude, longitude),
+    }  # fmt: skip
+    try:
+        place = _PLACE.validate_python(document, extra="ignore")
+        notes = _NOTES.validate_python(own.get("notes", {}), extra="ignore")
+        row = PlaceRow(id=uuid4(), owner_id=owner())
+        fill(session, row, place, notes if own else PlaceNotes(access=shape.note))
+    except (ValidationError, SceneError):
+        skipped.append(Skipped(name=shape.name, why="what the file says of the place is not understood"))
+        return None
+    session.add(row)
+    tally.places += 1
+    tally.first = tally.first or row.id
+    return row
+
+
+def _nearest(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
+    latitude, longitude, _ = shape.points[0]
+    rows = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None)))
+    away = [
+        (Geodesic.WGS84.Inverse(latitude, longitude, r.latitude_deg, r.longitude_deg, Geodesic.DISTANCE)["s12"], r)
+        for r in rows
+    ]
+    nearest = min(away, key=lambda one: float(one[0]), default=None)
+    if nearest is not None and nearest[0] <= _NEAR_M:
+        return nearest[1]
+    made = _add_place(session, Shape("point", shape.name, "", shape.points[:1]), tally, skipped)
+    session.flush()
+    return made
+
+
+def _add_track(session: Session, shape: Shape, place: PlaceRow | None, tally: _Tally) -> None:
+    if place is None:
+        return
+    given = _own(shape).get("sort", shape.properties.get("sort"))
+    kind = "mark" if shape.kind == "point" else "path"
+    session.add(
+        TrackRow(
+            id=uuid4(), owner_id=owner(), place_id=place.id, name=shape.name, kind=kind,
+            sort=given if given in _SORTS else "other", note=shape.note, points=[list(p) for p in shape.points],
+        )
+    )  # fmt: skip
+    tally.first = tally.first or place.id
+    if kind == "mark":
+        tally.marks += 1
+    else:
+        tally.paths += 1
+
+
+def _shapes(session: Session) -> list[Shape]:
+    """Places, standpoints, marks and paths."""
+    made: list[Shape] = []
+    places = session.scalars(
+        select(PlaceRow)
+        .where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))
+        .order_by(PlaceRow.name, PlaceRow.id)
+    ).all()
+    for row in places:
+        place = core_place(row)
+        own = {
+            "kind": "place",
+            "place": _PLACE.dump_python(place, mode="json"),
+            "notes": _NOTES.dump_python(notes_of(row), mode="json"),
+        }
+        point: Point = (row.latitude_deg, row.longitude_deg, row.elevation_m)
+        made.append(Shape("point", row.name, row.access, (point,), {_OWN: own}))
+    by_id = {row.id: row for row in places}
+    for one in session.scalars(
+        select(CompositionRow)
+        .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
+        .order_by(CompositionRow.name, CompositionRow.id)
+    ):
+        place_row = by_id.get(one.place_id)
+        if place_row is None:
+            continue
+        east, north = (float(one.document.get(k, 0.0)) for k in ("east_m", "north_m"))
+        latitude, longitude = position_of(place_row.latitude_deg, place_row.longitude_deg, east, north)
+        made.append(
+            Shape(
+                "point", one.name, f"Standpoint at {place_row.name}", ((latitude, longitude, None),),
+                {"sort": "viewpoint", _OWN: {"kind": "standpoint", "sort": "viewpoint"}},
+            )
+        )  # fmt: skip
+    for track in _rows(session):
+        points = tuple((p[0], p[1], p[2] if len(p) > 2 else None) for p in track.points)
+        kind = "point" if track.kind == "mark" else "line"
+        own = {"kind": track.kind, "sort": track.sort, "place": track.place_id and by_id[track.place_id].name}
+        made.append(Shape(kind, track.name, track.note, points, {"sort": track.sort, _OWN: own}))  # type: ignore[arg-type]
+    return made
+
+
+def export_gpx() -> str:
+    """Places, standpoints, marks and paths as GPX."""
+    with database().transaction() as session:
+        return write_gpx(_shapes(session), "Places")
+
+
+def export_geojson() -> str:
+    """The same as GeoJSON, which also keeps what only this application knows of them."""
+    with database().transaction() as session:
+        return write_geojson(_shapes(session))

@@ -1,0 +1,251 @@
+"""Terrain models: reading GeoTIFF and ESRI ASCII grids, and keeping them as GeoTIFF.
+
+What comes in is brought into metres about its own middle, see `core.light.terrain`. Nothing but the
+two drivers is ever opened, no file beside the one given is read, and sizes are checked before any
+height is.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import rasterio
+from numpy.typing import NDArray
+from rasterio._err import CPLE_BaseError
+from rasterio.crs import CRS
+from rasterio.enums import Resampling
+from rasterio.errors import CRSError, RasterioError
+from rasterio.fill import fillnodata
+from rasterio.transform import from_origin
+from rasterio.vrt import WarpedVRT
+from rasterio.warp import transform_bounds
+from rasterio.windows import Window
+
+from lucid_ridge.core.light.terrain import Terrain
+
+Heights = NDArray[np.float32]
+
+LARGEST_BYTES = 200 * 1024 * 1024
+MOST_CELLS_READ = 100_000_000
+MOST_CELLS_KEPT = 2000
+"""On each side: what is finer or larger is thinned."""
+LARGEST_SIDE_M = 200_000.0
+SMALLEST_CELL_M = 0.5
+_FILLED_CELLS = 30.0
+_STRIP = 128
+_ENVIRONMENT = {
+    "GDAL_DISABLE_READDIR_ON_OPEN": "EMPTY_DIR",
+    "GDAL_PAM_ENABLED": "NO",
+    "GDAL_CACHEMAX": 128,
+    "GDAL_NUM_THREADS": "1",
+    "GTIFF_VIRTUAL_MEM_IO": "NO",
+}
+
+
+class TerrainError(ValueError):
+    """The file is no terrain that can be used; the message says what to do."""
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What will be made of a file: a square grid about its middle."""
+
+    latitude_deg: float
+    longitude_deg: float
+    cell_m: float
+    columns: int
+    rows: int
+    source_text: str
+    crs: CRS
+
+
+def _driver_of(path: Path) -> str:
+    """The one driver that may open a file, by what it begins with."""
+    with path.open("rb") as file:
+        start = file.read(64)
+    if start[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"):
+        return "GTiff"
+    if start.lstrip().lower().startswith((b"ncols", b"nrows")):
+        return "AAIGrid"
+    raise TerrainError("This is neither a GeoTIFF nor an ESRI ASCII grid; save the terrain as one of these.")
+
+
+@contextmanager
+def _opened(path: Path) -> Iterator[Any]:
+    driver = _driver_of(path)
+    try:
+        with rasterio.Env(**_ENVIRONMENT), rasterio.open(path, driver=driver) as source:
+            yield source
+    except TerrainError:
+        raise
+    except (RasterioError, CPLE_BaseError, ValueError, TypeError, OverflowError, MemoryError):
+        raise TerrainError(
+            "This is no GeoTIFF or ESRI ASCII grid that can be read, or it is cut off. Save it again as GeoTIFF."
+        ) from None
+
+
+def _crs_of(source: Any, given: str) -> CRS:
+    if given:
+        try:
+            return CRS.from_user_input(given)
+        except CRSError:
+            raise TerrainError(f"'{given}' is no coordinate system; give its EPSG number, such as EPSG:4326.") from None
+    if source.crs is not None:
+        return source.crs
+    bounds = source.bounds
+    if (
+        source.driver == "AAIGrid"
+        and max(abs(bounds.left), abs(bounds.right)) <= 180
+        and max(abs(bounds.top), abs(bounds.bottom)) <= 90
+    ):
+        return CRS.from_epsg(4326)
+    raise TerrainError("The file does not say its coordinate system; give its EPSG number, such as EPSG:32630.")
+
+
+def local_crs(latitude_deg: float, longitude_deg: float) -> CRS:
+    """Metres about a position, azimuthal equidistant."""
+    return CRS.from_proj4(
+        f"+proj=aeqd +lat_0={latitude_deg:.8f} +lon_0={longitude_deg:.8f} +datum=WGS84 +units=m +no_defs"
+    )
+
+
+def plan_import(path: Path, crs: str = "") -> Plan:
+    """Look at a file without reading its heights, and plan the grid that will be kept.
+
+    Raises
+    ------
+    TerrainError
+        If it is no terrain, has no known place on the Earth, or is too large.
+
+    """
+    with _opened(path) as source:
+        if source.count < 1 or source.width < 2 or source.height < 2:
+            raise TerrainError("The file holds no grid of at least 2 x 2 heights; choose a terrain model.")
+        if source.width * source.height > MOST_CELLS_READ:
+            limit = MOST_CELLS_READ // 1_000_000
+            raise TerrainError(f"The grid has more than {limit} million cells; cut out the part around your places.")
+        block = source.block_shapes[0]
+        if block[0] * block[1] > MOST_CELLS_READ // 2:
+            raise TerrainError("The file is stored in one huge block; save it again as a tiled GeoTIFF.")
+        if source.colorinterp[0].name in ("red", "palette") or np.dtype(source.dtypes[0]).kind not in "iuf":
+            raise TerrainError("This is a picture, not a grid of heights; choose a terrain model.")
+        found = _crs_of(source, crs)
+        left, bottom, right, top = (float(v) for v in transform_bounds(found, CRS.from_epsg(4326), *source.bounds))
+        if not all(math.isfinite(v) for v in (left, bottom, right, top)) or abs(top) > 90 or abs(bottom) > 90:
+            raise TerrainError("The grid lies nowhere on the Earth in that coordinate system; check its EPSG number.")
+        if right < left:
+            right += 360.0
+        latitude = (top + bottom) / 2
+        longitude = ((left + right) / 2 + 180) % 360 - 180
+        west, south, east, north = (
+            float(v) for v in transform_bounds(found, local_crs(latitude, longitude), *source.bounds)
+        )
+        side = max(east - west, north - south)
+        if not math.isfinite(side) or side > LARGEST_SIDE_M:
+            kilometres = LARGEST_SIDE_M / 1000
+            raise TerrainError(f"The grid is wider than {kilometres:g} km; cut out the part around your places.")
+        native = max((east - west) / source.width, (north - south) / source.height)
+        cell: float = max(native, side / (MOST_CELLS_KEPT - 1), SMALLEST_CELL_M)
+        # A round figure keeps distances readable.
+        cell = float(math.ceil(cell * 10 - 1e-6)) / 10
+        kind = {"GTiff": "GeoTIFF", "AAIGrid": "ESRI ASCII grid"}[source.driver]
+        code = found.to_epsg()
+        return Plan(
+            latitude_deg=latitude,
+            longitude_deg=longitude,
+            cell_m=cell,
+            columns=max(2, math.floor((east - west) / cell) + 1),
+            rows=max(2, math.floor((north - south) / cell) + 1),
+            source_text=(
+                f"{kind}, {source.width} x {source.height} cells{f', EPSG:{code}' if code else ''}, kept at {cell:g} m"
+            ),
+            crs=found,
+        )
+
+
+def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) -> tuple[Terrain, float]:
+    """The terrain of a file, and the share of it of which nothing is known; small voids are filled from their rim.
+
+    *progress* is called with shares 0..1 of the work.
+
+    Raises
+    ------
+    TerrainError
+        If the heights cannot be read, or are no heights.
+
+    """
+    half_x, half_y = (plan.columns - 1) / 2 * plan.cell_m, (plan.rows - 1) / 2 * plan.cell_m
+    transform = from_origin(-half_x - plan.cell_m / 2, half_y + plan.cell_m / 2, plan.cell_m, plan.cell_m)
+    heights = np.empty((plan.rows, plan.columns), dtype=np.float32)
+    with (
+        _opened(path) as source,
+        WarpedVRT(
+            source, src_crs=plan.crs, crs=local_crs(plan.latitude_deg, plan.longitude_deg), transform=transform,
+            width=plan.columns, height=plan.rows, resampling=Resampling.bilinear, dtype="float32", nodata=np.nan,
+        ) as turned,
+    ):  # fmt: skip
+        for top in range(0, plan.rows, _STRIP):
+            tall = min(_STRIP, plan.rows - top)
+            heights[top : top + tall] = turned.read(1, window=Window(0, top, plan.columns, tall))
+            progress(0.9 * (top + tall) / plan.rows)
+    heights[(heights < -12_000) | (heights > 12_000)] = np.nan
+    known = np.isfinite(heights)
+    if not known.any():
+        raise TerrainError("The grid holds no heights at all; choose another file.")
+    if float(np.nanmax(heights)) > 9000 or float(np.nanmin(heights)) < -500:
+        raise TerrainError("The heights reach beyond -500 to 9000 m; give them in metres above sea level.")
+    void = 1.0 - float(known.mean())
+    if void > 0:
+        filled = fillnodata(
+            np.where(known, heights, 0.0), mask=known.astype(np.uint8), max_search_distance=_FILLED_CELLS
+        )
+        # What no rim was near of stays unknown.
+        near = fillnodata(known.astype(np.float32), mask=known.astype(np.uint8), max_search_distance=_FILLED_CELLS)
+        heights = np.where(known | (near > 0), filled, np.nan).astype(np.float32)
+    progress(0.97)
+    made = Terrain(
+        heights_m=np.ascontiguousarray(heights[::-1]), cell_m=plan.cell_m, west_m=-half_x, south_m=-half_y,
+        latitude_deg=plan.latitude_deg, longitude_deg=plan.longitude_deg,
+    )  # fmt: skip
+    return made, void
+
+
+def write_terrain(terrain: Terrain, path: Path) -> None:
+    """Keep a terrain as GeoTIFF in its own metres."""
+    rows, columns = terrain.heights_m.shape
+    half = terrain.cell_m / 2
+    with rasterio.Env(**_ENVIRONMENT), rasterio.open(
+        path, "w", driver="GTiff", width=columns, height=rows, count=1, dtype="float32", nodata=np.nan,
+        crs=local_crs(terrain.latitude_deg, terrain.longitude_deg),
+        transform=from_origin(terrain.west_m - half, terrain.north_m + half, terrain.cell_m, terrain.cell_m),
+        compress="deflate", predictor=3, tiled=True,
+    ) as out:  # fmt: skip
+        out.write(terrain.heights_m[::-1], 1)
+
+
+def read_terrain(path: Path, latitude_deg: float, longitude_deg: float) -> Terrain:
+    """A terrain that `write_terrain` kept.
+
+    Raises
+    ------
+    TerrainError
+        If the file is not what it was.
+
+    """
+    with _opened(path) as source:
+        heights = source.read(1)
+        transform = source.transform
+        return Terrain(
+            heights_m=np.ascontiguousarray(heights[::-1]),
+            cell_m=float(transform.a),
+            west_m=float(transform.c + transform.a / 2),
+            south_m=float(transform.f + transform.e * (heights.shape[0] - 0.5)),
+            latitude_deg=latitude_deg,
+            longitude_deg=longitude_deg,
+        )

@@ -1,0 +1,1 @@
+"""Small simulated stand-ins for outside services, behind the interfaces that real ones would have."""
