@@ -2456,6 +2456,21 @@ export interface components {
             vertical_view: components["schemas"]["Figure"];
         };
         /**
+         * Freshness
+         * @description How old a reading is at the moment, in light and not in minutes.
+         *
+         *     ``stale`` from a third of a stop on; ``until_text`` says when that is, or was, by the place's clock.
+         */
+        Freshness: {
+            change: components["schemas"]["Figure"];
+            /** Read Text */
+            read_text: string;
+            /** Stale */
+            stale: boolean;
+            /** Until Text */
+            until_text: string;
+        };
+        /**
          * Hold
          * @description Hold the camera level or upright.
          */
@@ -2634,6 +2649,8 @@ export interface components {
          * LedgerReport
          * @description The account, with its reading on top and the shutter at its foot.
          *
+         *     ``freshness`` is None where nothing is metered.
+         *
          *     ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
          *     or more from the shutter's; its value is None where the light goes faster than it can be gathered.
          */
@@ -2643,6 +2660,7 @@ export interface components {
             /** Bulb */
             bulb: boolean;
             changing: components["schemas"]["Figure"] | null;
+            freshness: components["schemas"]["Freshness"] | null;
             /** Metered On */
             metered_on: string;
             /** Predicted */
@@ -7589,6 +7607,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Larger than allowed */
             413: {
                 headers: {
@@ -7953,7 +7980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/geo+json": string;
+                    "application/geo+json": Record<string, never>;
                 };
             };
             /** @description Unprocessable Entity */

@@ -34,7 +34,7 @@ def list_terrains() -> Response:
 
 @blueprint.put(
     "/<uuid:id>",
-    responses={200: TerrainOut, 202: TerrainOut, **INVALID, **UPLOAD},
+    responses={200: TerrainOut, 202: TerrainOut, **INVALID, **MISSING, **UPLOAD},
     openapi_extensions=bytes_body(KINDS),
 )
 def import_terrain(path: IdPath, query: TerrainNewQuery) -> Response:

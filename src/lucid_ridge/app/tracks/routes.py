@@ -21,8 +21,8 @@ GPX, GEOJSON = "application/gpx+xml", "application/geo+json"
 KINDS = (GPX, GEOJSON, "application/octet-stream")
 
 
-def _file(kind: str) -> Answers:
-    return {"200": {"description": "The file", "content": {kind: {"schema": {"type": "string", "format": "binary"}}}}}
+def _file(kind: str, schema: dict[str, str]) -> Answers:
+    return {"200": {"description": "The file", "content": {kind: {"schema": schema}}}}
 
 
 @blueprint.get("", responses={200: TracksOut})
@@ -56,13 +56,13 @@ def _download(text: str, kind: str, name: str) -> Response:
     return response
 
 
-@blueprint.get("/export.gpx", responses=_file(GPX))
+@blueprint.get("/export.gpx", responses=_file(GPX, {"type": "string", "format": "binary"}))
 def export_gpx() -> Response:
     """Places, standpoints, marks and paths as GPX."""
     return _download(operations.export_gpx(), GPX, "places.gpx")
 
 
-@blueprint.get("/export.geojson", responses=_file(GEOJSON))
+@blueprint.get("/export.geojson", responses=_file(GEOJSON, {"type": "object"}))
 def export_geojson() -> Response:
     """Places, standpoints, marks and paths as GeoJSON."""
     return _download(operations.export_geojson(), GEOJSON, "places.geojson")

@@ -6,7 +6,9 @@ import itertools
 import math
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
+from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
+from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.light.illuminance import stops_between
 from lucid_ridge.core.optics.slices import Slice
 from lucid_ridge.core.records import record
@@ -22,7 +24,6 @@ FILTER_S = 20.0
 SETTLE_S = 2.0
 BETWEEN_FRAMES_S = 1.0
 DARK_FRAME_FROM_S = 1.0
-STALE_DRIFT_STOPS = 1 / 3
 
 
 @record
@@ -107,6 +108,22 @@ def drift_stops(state: State, seconds: float) -> float:
     return float(stops_between(state.sun_altitude_deg, later))
 
 
+def light_corrected_s(state: State, shutter_s: float, starts_after_s: float) -> float | None:
+    """What a frame held open by hand takes in the light that it gets; None where a twelfth of a stop covers it.
+
+    A body times its own exposures; those stay on their marks. Nothing is promised where the light goes faster
+    than it can be gathered, or after the last twilight.
+    """
+    if shutter_s < LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
+        return None
+    place = state.scene.place
+    opens = min(state.unix_s + starts_after_s, LAST_UNIX)
+    taken = seconds_in_changing_light(shutter_s, opens, place.latitude_deg, place.longitude_deg, state.unix_s)
+    if math.isinf(taken) or abs(math.log2(taken / shutter_s)) < NOTICED_STOPS:
+        return None
+    return taken
+
+
 def _drift_text(drift: float) -> str:
     if abs(drift) < 1 / 12:
         return "under ⅙ stop"
@@ -176,6 +193,12 @@ def build_sequence(state: State) -> Sequence:
             parts.append(f"slice {s + 1} of {len(slices)}")
         if len(offsets) > 1:
             parts.append(f"bracket {stops_text(offset)}")
+        if bulb:
+            longer = light_corrected_s(state, shutter, clock)
+            if longer is not None:
+                why = f"{duration_text(longer)} instead of {duration_text(shutter)}: the light changes meanwhile"
+                actions.append(why)
+                shutter = longer
         dark_frame = shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0
         duration = (
             (REFOCUS_S if refocus else 0.0)

@@ -43,6 +43,14 @@ def exposure(state: State, what: str, of: str) -> Explanation | None:
             JANICZEK,
             "Under a clear sky. A cloud that comes or goes counts for more: meter again if one does.",
         )
+    if what == "fresh":
+        fresh = exposures.freshness(state)
+        return None if fresh is None else made(
+            "Light since the reading", "log₂(E now / E then)",
+            {"reading": fresh.read_text, "sun now, airless": f"{state.sun_altitude_deg:.2f}°"},
+            f"{fresh.change.text}; {fresh.until_text}", JANICZEK,
+            "Stale from a third of a stop on (common practice). The account counts this change; clouds it cannot know.",
+        )  # fmt: skip
     if what in ("shutter", "total"):
         result = shutter if what == "shutter" else f"{stops_text(ledger.total_stops)} stops"
         return made(

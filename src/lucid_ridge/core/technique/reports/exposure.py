@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import math
+from datetime import UTC, datetime
+from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
-from lucid_ridge.core.light.falling import seconds_in_changing_light
+from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS, stale_at
+from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.motion.travel import LOOK_TEXT, look_holds
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import cost_stops
@@ -16,11 +19,6 @@ from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import foliage_travel_mm
-
-# Shorter exposures see no change of light worth telling; below this the formula knows only starlight.
-_LONG_S = 10.0
-_NOTICED_STOPS = 1 / 12
-DARKEST_DEG = -18.0
 
 
 @record
@@ -46,8 +44,23 @@ class LedgerRow:
 
 
 @record
+class Freshness:
+    """How old a reading is at the moment, in light and not in minutes.
+
+    ``stale`` from a third of a stop on; ``until_text`` says when that is, or was, by the place's clock.
+    """
+
+    read_text: str
+    change: Figure
+    stale: bool
+    until_text: str
+
+
+@record
 class LedgerReport:
     """The account, with its reading on top and the shutter at its foot.
+
+    ``freshness`` is None where nothing is metered.
 
     ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
     or more from the shutter's; its value is None where the light goes faster than it can be gathered.
@@ -61,6 +74,7 @@ class LedgerReport:
     balance_stops: float
     bulb: bool
     changing: Figure | None
+    freshness: Freshness | None
 
 
 @record
@@ -149,14 +163,59 @@ def _changing_light(state: State) -> Figure | None:
     """What a long exposure takes as the light changes while it is open."""
     shutter = state.exposure.ledger.shutter_s
     place = state.scene.place
-    if shutter < _LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
+    if shutter < LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
         return None
     taken = seconds_in_changing_light(shutter, state.unix_s, place.latitude_deg, place.longitude_deg)
     if math.isinf(taken):
         return Figure(value=None, text="never: the light goes faster", explain="exposure.changing")
-    if abs(math.log2(taken / shutter)) < _NOTICED_STOPS:
+    if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
     return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
+
+
+def _read_at(state: State) -> float | None:
+    """When the reading that counts was taken, unix seconds; None without one."""
+    composition = state.scene.composition
+    if brightest_reading(composition) is not None:
+        at = composition.panorama.read_at_utc
+        return None if at is None else at.timestamp()
+    return None if composition.reading is None else composition.reading.taken_at_utc.timestamp()
+
+
+def freshness(state: State) -> Freshness | None:
+    """How far the light has moved since the reading, and when that passes a third of a stop."""
+    read = _read_at(state)
+    if read is None:
+        return None
+    place = state.scene.place
+    zone = ZoneInfo(place.time_zone)
+    change = state.exposure.metered.light_since_stops
+    late = stale_at(place.latitude_deg, place.longitude_deg, read)
+
+    def clock(at: float) -> str:
+        local = datetime.fromtimestamp(round(at), UTC).astimezone(zone)
+        day = "" if local.date() == datetime.fromtimestamp(state.unix_s, zone).date() else local.strftime("%-d %b ")
+        return f"{day}{local:%H:%M}"
+
+    if late is None:
+        until = "good for hours under an even sky"
+    else:
+        until = f"good until {clock(late)}" if late > state.unix_s >= read else f"was good until {clock(late)}"
+    stale = abs(change) > STALE_DRIFT_STOPS
+    if state.unix_s < read:
+        until = "read after this moment"
+    return Freshness(
+        read_text=f"read {clock(read)}",
+        change=Figure(value=change, text=_light_change_text(change), explain="exposure.fresh"),
+        stale=stale,
+        until_text=until,
+    )
+
+
+def _light_change_text(stops: float) -> str:
+    if abs(stops) < 0.05:
+        return "no change of light"
+    return f"light {'+' if stops > 0 else '−'}{abs(stops):.1f} stops since"
 
 
 def ledger_report(state: State) -> LedgerReport:
@@ -203,6 +262,7 @@ def ledger_report(state: State) -> LedgerReport:
         balance_stops=ledger.balance,
         bulb=state.exposure.settings.bulb,
         changing=_changing_light(state),
+        freshness=freshness(state),
     )
 
 
