@@ -142,7 +142,7 @@ def test_the_close_up_ruler_zooms_in():
     from lucid_ridge.demo.kit import FILTERS, FULL_FRAME, LOW_TRIPOD, MACRO
 
     kit = replace(TARN_SCENE.kit, body=FULL_FRAME, lens=MACRO, support=LOW_TRIPOD, filters=tuple(FILTERS.values()))
-    made = evaluate(replace(TARN_SCENE, place=PLACES["moss"].place, kit=kit, composition=SUNDEW))
+    made = evaluate(replace(TARN_SCENE, place=PLACES["moss"], kit=kit, composition=SUNDEW))
     leaf = next(e for e in made.depth.elements if e.id == "leaf")
     assert made.depth.ticks[0].text != "∞"
     assert 0.7 < made.depth.magnification.value < 1.1

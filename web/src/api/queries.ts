@@ -1,7 +1,7 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 
 import { api, ApiError, ask } from "./client";
-import type { CompositionBrief, CompositionOut, KitItemOut, PlaceOut, SequenceOut, TakeOut, TakesOut } from "./types";
+import type { CompositionBrief, CompositionOut, ContoursOut, Forecast, KitItemOut, PlaceOut, SequenceOut, TakeOut, TakesOut, TerrainOut, TrackOut } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -60,4 +60,31 @@ export const takeQuery = (id: string) =>
   queryOptions({
     queryKey: ["take", id],
     queryFn: async () => (await ask(api.GET("/api/takes/{id}", { params: { path: { id } } }))) as TakeOut,
+  });
+
+export const terrainsQuery = queryOptions({
+  queryKey: ["terrains"],
+  queryFn: async () => (await ask(api.GET("/api/terrains"))).terrains as TerrainOut[],
+});
+
+export const tracksQuery = queryOptions({
+  queryKey: ["tracks"],
+  queryFn: async () => (await ask(api.GET("/api/tracks"))).tracks as TrackOut[],
+});
+
+export const contoursQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["contours", id],
+    queryFn: async () => (await ask(api.GET("/api/terrains/{id}/contours", { params: { path: { id } } }))) as ContoursOut,
+    staleTime: Infinity,
+  });
+
+export const forecastQuery = (placeId: string, start: string) =>
+  queryOptions({
+    queryKey: ["forecast", placeId, start],
+    queryFn: async () => {
+      const answer = await ask(api.GET("/api/places/{id}/forecast", { params: { path: { id: placeId }, query: { start } } }));
+      return { forecast: (answer.forecast ?? null) as Forecast | null, trouble: answer.trouble };
+    },
+    staleTime: 600_000,
   });

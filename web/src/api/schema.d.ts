@@ -1031,7 +1031,7 @@ export interface components {
          * AlignmentsOut
          * @description When the sun or the moon stands there.
          */
-        AlignmentsOut: components["schemas"]["Meetings"];
+        AlignmentsOut: components["schemas"]["Passings"];
         /**
          * Anchor
          * @description Where a point of an element is to fall in the picture, 0..1 across and down; ``y`` None leaves it free.
@@ -2941,55 +2941,25 @@ export interface components {
         };
         /**
          * Meeting
-         * @description One time a body passes nearest the wanted place. ``x`` and ``y`` are its place in the frame, None outside.
+         * @description Two outlines that meet, or one that a line or the frame's edge meets.
+         *
+         *     ``gap`` is in percent of the frame's height, negative for an overlap; for a cut the share of the
+         *     subject's height from its foot.
          */
         Meeting: {
+            angle: components["schemas"]["Figure"] | null;
+            /** Element Id */
+            element_id: string;
+            gap: components["schemas"]["Figure"];
             /**
-             * At Utc
-             * Format: date-time
-             */
-            at_utc: string;
-            /** Date Text */
-            date_text: string;
-            /**
-             * Going
+             * Kind
              * @enum {string}
              */
-            going: "rising" | "setting";
-            /** Lit */
-            lit: number | null;
-            /** Miss Deg */
-            miss_deg: number;
-            /** Miss Text */
-            miss_text: string;
-            /** Sun Text */
-            sun_text: string;
-            /** Time Text */
-            time_text: string;
-            /** Where Text */
-            where_text: string;
-            /** X */
-            x: number | null;
-            /** Y */
-            y: number | null;
-        };
-        /**
-         * Meetings
-         * @description Times in the twelve months from the first of the moment's month, the moment's own on; at most sixty.
-         */
-        Meetings: {
-            /** Bearing Deg */
-            bearing_deg: number;
-            /** Count */
-            count: number;
-            /** Height Deg */
-            height_deg: number;
-            /** Meetings */
-            meetings: components["schemas"]["Meeting"][];
-            /** Nearest Text */
-            nearest_text: string;
-            /** Target Text */
-            target_text: string;
+            kind: "overlap" | "touch" | "cut" | "horizon" | "edge" | "leaves";
+            /** Other Id */
+            other_id: string | null;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Mend
@@ -3252,6 +3222,58 @@ export interface components {
             kind: "part";
             /** Other Id */
             other_id: string;
+        };
+        /**
+         * Passing
+         * @description One time a body passes nearest the wanted place. ``x`` and ``y`` are its place in the frame, None outside.
+         */
+        Passing: {
+            /**
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Date Text */
+            date_text: string;
+            /**
+             * Going
+             * @enum {string}
+             */
+            going: "rising" | "setting";
+            /** Lit */
+            lit: number | null;
+            /** Miss Deg */
+            miss_deg: number;
+            /** Miss Text */
+            miss_text: string;
+            /** Sun Text */
+            sun_text: string;
+            /** Time Text */
+            time_text: string;
+            /** Where Text */
+            where_text: string;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /**
+         * Passings
+         * @description Times in the twelve months from the first of the moment's month, the moment's own on; at most sixty.
+         */
+        Passings: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Count */
+            count: number;
+            /** Height Deg */
+            height_deg: number;
+            /** Nearest Text */
+            nearest_text: string;
+            /** Passings */
+            passings: components["schemas"]["Passing"][];
+            /** Target Text */
+            target_text: string;
         };
         /**
          * PhotographAim
@@ -5392,8 +5414,8 @@ export interface components {
          * YearPicture
          * @description Twelve months as date by time of day, from the first of the moment's month.
          *
-         *     ``spans`` come by kind: night, twilight, blue, golden, day (sun on the ``lit_name``) and shade (sun up, but
-         *     not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+         *     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
+         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
          */
         YearPicture: {
             /** Best */
@@ -5408,6 +5430,8 @@ export interface components {
             lacking: components["schemas"]["Lacking"][];
             /** Lit Name */
             lit_name: string;
+            /** Midnights Unix */
+            midnights_unix: number[];
             /** Moment */
             moment: [
                 number,

@@ -5,15 +5,19 @@ import type { Ribbon } from "../api/types";
 import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
+import { RibbonRows, rowsTall } from "./RibbonRows";
 
-const TALL = 112;
 const HILL_TOP = 20;
 const HILL = 44;
-const BAND = 66;
-const BAND_TALL = 22;
+const BAND = HILL_TOP + HILL + 2;
+const BAND_TALL = 18;
+const ROWS = BAND + BAND_TALL + 2;
+const HOURS_TALL = 19;
 const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_evening_end", "noon"]);
 
 const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
+/** How dark the ground behind the hill is: night, the twilights, and day. */
+const PHASES: Record<string, number> = { night: 0.34, twilight: 0.2, blue: 0.12, golden: 0, day: 0 };
 
 /** The instant at a share of the day; the day's bounds come from the server. */
 function instantAt(ribbon: Ribbon, share: number): string {
@@ -31,7 +35,7 @@ interface Props {
   onEvent: (direction: 1 | -1) => void;
 }
 
-/** The day relative to the view: the hill of light, its direction, and the moment as a post to drag. */
+/** The day relative to the view: the hill of light, its direction, who has the sun, and the moment as a post to drag. */
 export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onEvent }: Props) {
   const ref = useRef<HTMLDivElement>(null);
   const [wide, setWide] = useState(1248);
@@ -50,11 +54,14 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
   const moment = dragged ?? ribbon.moment;
   const x = (s: number) => s * wide;
   const flag = Math.min(Math.max(x(moment), 0), wide - 236);
+  const hours = ROWS + rowsTall(ribbon);
+  const tall = hours + HOURS_TALL;
+  const hill = ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L");
   return (
     <Box
       ref={ref}
       position="relative"
-      h={`${TALL}px`}
+      h={`${tall}px`}
       role="slider"
       tabIndex={0}
       aria-label="Moment of the day"
@@ -90,14 +97,28 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         }
       }}
     >
-      <svg width={wide} height={TALL} viewBox={`0 0 ${wide} ${TALL}`} style={{ display: "block" }}>
+      <svg width={wide} height={tall} viewBox={`0 0 ${wide} ${tall}`} style={{ display: "block" }}>
         {defs}
-        <path d={`M0 ${HILL_TOP + HILL}L${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
-        <path d={`M${ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L")}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
+        {ribbon.phases.map((one) => (
+          <g key={one.start}>
+            <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={paint("slate")} opacity={PHASES[one.phase] ?? 0} />
+            {one.phase === "golden" ? <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={url("gold")} /> : null}
+          </g>
+        ))}
+        <path d={`M0 ${HILL_TOP + HILL}L${hill}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
+        <path d={`M${hill}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
         <Label x="4" y="13" size={11} fill={paint("muted")}>
-          stops below the day's brightest · {ribbon.date_text}
+          stops below the day's brightest · {ribbon.date_text} · {ribbon.moon_text}
           {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
         </Label>
+        {ribbon.stop_marks.map((mark) => (
+          <g key={`${mark.text}${mark.position}`} transform={`translate(${x(mark.position)} ${HILL_TOP + HILL})`}>
+            <path d="M0 0V-9" stroke={paint("rust")} strokeWidth="1.2" />
+            <Label x="2" y="-3" size={10} fill={paint("rust")} halo={paint("lake")}>
+              {mark.text}
+            </Label>
+          </g>
+        ))}
         {ribbon.segments.map((segment) => {
           const left = x(segment.start);
           const width = x(segment.end) - left;
@@ -108,8 +129,8 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
               {hatch ? <rect x={left} y={BAND} width={width} height={BAND_TALL} fill={url(hatch)} /> : null}
               {width > 70 ? (
                 <g>
-                  <rect x={left + 4} y={BAND + 3} width={segment.text.length * 7 + 8} height={BAND_TALL - 6} fill={paint("panel")} />
-                  <Label x={left + 8} y={BAND + 15} size={11.5} bold fill={paint("ink")} words>
+                  <rect x={left + 4} y={BAND + 2} width={segment.text.length * 7 + 8} height={BAND_TALL - 4} fill={paint("panel")} />
+                  <Label x={left + 8} y={BAND + 13} size={11.5} bold fill={paint("ink")} words>
                     {segment.text}
                   </Label>
                 </g>
@@ -120,7 +141,7 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {ribbon.events
           .filter((event) => NAMED_EVENTS.has(event.name))
           .map((event) => (
-            <g key={event.name} transform={`translate(${x(event.position)} ${HILL_TOP + HILL})`}>
+            <g key={`${event.name}${event.position}`} transform={`translate(${x(event.position)} ${HILL_TOP + HILL})`}>
               <path d="M0 -1l4.500 -7h-9Z" fill={paint("ink")} />
               <title>{`${event.text} ${event.time_text}`}</title>
             </g>
@@ -128,19 +149,22 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {ribbon.events
           .filter((event) => event.name === "sunrise" || event.name === "sunset")
           .map((event) => (
-            <Label key={event.name} x={x(event.position) + (event.name === "sunrise" ? 8 : -8)} y={HILL_TOP + HILL - 3} size={11} fill={paint("ink")} textAnchor={event.name === "sunrise" ? "start" : "end"} halo={paint("lake")}>
+            <Label key={event.name} x={x(event.position) + (event.name === "sunrise" ? -8 : 8)} y={HILL_TOP + HILL - 22} size={11} fill={paint("ink")} textAnchor={event.name === "sunrise" ? "end" : "start"} halo={paint("panel")}>
               {event.text} {event.time_text}
             </Label>
           ))}
+        <g transform={`translate(0 ${ROWS})`}>
+          <RibbonRows ribbon={ribbon} wide={wide} />
+        </g>
         {ribbon.ticks.map((tick) => (
-          <g key={tick.position} transform={`translate(${x(tick.position)} ${BAND + BAND_TALL})`}>
+          <g key={tick.position} transform={`translate(${x(tick.position)} ${hours})`}>
             <path d="M0.500 0v5" stroke={paint("muted")} />
-            <Label x={tick.position > 0.97 ? -2 : 3} y="17" size={11} fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
+            <Label x={tick.position > 0.97 ? -2 : 3} y="15" size={11} fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
               {tick.text}
             </Label>
           </g>
         ))}
-        <path d={`M${x(moment)} 0V${BAND + BAND_TALL + 4}`} stroke={paint("rust")} strokeWidth="2" />
+        <path d={`M${x(moment)} 0V${hours + 4}`} stroke={paint("rust")} strokeWidth="2" />
         <rect x={flag} y="0" width="236" height="18" fill={paint("rust")} />
         <Label x={flag + 8} y="13" size={12} bold fill={paint("onRust")} data-testid="moment">
           {ribbon.moment_text}

@@ -23,6 +23,9 @@ export function useHatches() {
       <pattern id={`${id}-cast`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-35)">
         <path d="M3 0V7" stroke={paint("edge")} strokeWidth="1.2" opacity="0.4" />
       </pattern>
+      <pattern id={`${id}-gold`} width="5" height="5" patternUnits="userSpaceOnUse">
+        <circle cx="1.5" cy="1.5" r="0.9" fill={paint("rust")} opacity="0.75" />
+      </pattern>
       <pattern id={`${id}-gap`} width="6" height="6" patternUnits="userSpaceOnUse">
         <path d="M0 0L6 6M6 0L0 6" stroke={paint("rust")} strokeWidth="1.2" />
       </pattern>

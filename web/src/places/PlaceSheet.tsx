@@ -1,27 +1,62 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
-import { queryClient } from "../api/queries";
-import type { PlaceOut } from "../api/types";
-import { NumberField, TextField } from "../shell/fields";
+import { queryClient, terrainsQuery } from "../api/queries";
+import type { Place, PlaceOut, Season } from "../api/types";
+import { ChoiceField, NumberField, TextField } from "../shell/fields";
 import { Sheet } from "../shell/Sheet";
+import { Seasons } from "./Seasons";
+import { skylineText, typedSkyline, typedTide } from "./sky";
 
-const FRESH = { name: "", latitude_deg: 0, longitude_deg: 0, elevation_m: 0, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC" };
+const FRESH: Place = {
+  name: "", latitude_deg: 0, longitude_deg: 0, elevation_m: 0, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC",
+  horizon: "flat", skyline: [], terrain_id: null, tide: null,
+};
+const HORIZONS = [
+  ["flat", "level"],
+  ["sea", "the sea, from this height"],
+  ["measured", "measured: azimuth and altitude"],
+  ["terrain", "from a terrain model"],
+] as const;
+const NOTES = [
+  ["access", "access", undefined],
+  ["parking", "parking", undefined],
+  ["walk_in", "walk in", "How long, how far up."],
+  ["right_of_way", "right of way", "Whose land, which path. Ask where in doubt."],
+  ["hazards", "hazards", "Shown before a sequence starts in the field. Follow local rules."],
+] as const;
+
+interface Props {
+  place: PlaceOut | undefined;
+  /** Where a new place was pointed at on the map. */
+  start?: { latitude_deg: number; longitude_deg: number };
+  onClose: () => void;
+}
 
 /** Add or change a place; the server's field errors stand beside the fields. */
-export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; onClose: () => void }) {
-  const [draft, setDraft] = useState(place?.place ?? FRESH);
-  const [notes, setNotes] = useState({ access: place?.access ?? "", hazards: place?.hazards ?? "" });
+export function PlaceSheet({ place, start, onClose }: Props) {
+  const terrains = useQuery(terrainsQuery);
+  const [draft, setDraft] = useState<Place>(place?.place ?? { ...FRESH, ...start });
+  const [notes, setNotes] = useState<Record<(typeof NOTES)[number][0], string>>(() => ({ access: "", parking: "", walk_in: "", right_of_way: "", hazards: "", ...place }));
+  const [seasons, setSeasons] = useState<Season[]>(place?.seasons ?? []);
   const [pasted, setPasted] = useState("");
+  const [wrong, setWrong] = useState<{ skyline?: string; tide?: string }>({});
+  const put = (part: Partial<Place>) => setDraft((now) => ({ ...now, ...part }));
   const locate = useMutation({
     mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
-    onSuccess: (found) => setDraft((now) => ({ ...now, ...found })),
+    onSuccess: ({ elevation_m, terrain_id, ...found }) => put({ ...found, ...(typeof elevation_m === "number" ? { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const } : {}) }),
   });
+  const [asked, setAsked] = useState(false);
+  if (start && !asked && !place) {
+    setAsked(true);
+    locate.mutate(`${start.latitude_deg.toFixed(6)}, ${start.longitude_deg.toFixed(6)}`);
+  }
   const save = useMutation({
     mutationFn: async (version: number) => {
-      const sent = { place: draft, ...notes };
+      const { access, parking, walk_in, right_of_way, hazards } = notes;
+      const sent = { place: draft, access, parking, walk_in, right_of_way, hazards, seasons };
       return place
         ? ask(api.PUT("/api/places/{id}", { params: { path: { id: place.id } }, body: { ...sent, version } }))
         : ask(api.POST("/api/places", { body: sent }));
@@ -35,8 +70,9 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
   // A conflict carries what is saved now: it is shown, and saving again goes over it knowingly.
   const stale = error?.problem.status === 409 ? (error.problem as unknown as { current_version: number; current: PlaceOut }) : undefined;
   const number = (label: string, field: "latitude_deg" | "longitude_deg" | "elevation_m", unit: string) => (
-    <NumberField label={label} unit={unit} width="150px" value={draft[field]} error={error?.field(`/place/${field}`)} onCommit={(v) => v !== null && setDraft({ ...draft, [field]: v })} step={field === "elevation_m" ? 10 : 0.01} />
+    <NumberField label={label} unit={unit} width="150px" value={draft[field]} error={error?.field(`/place/${field}`)} onCommit={(v) => v !== null && put({ [field]: v })} step={field === "elevation_m" ? 10 : 0.01} />
   );
+  const ready = (terrains.data ?? []).filter((one) => one.state === "ready");
   return (
     <Sheet
       title={place ? `Edit ${place.place.name}` : "New place"}
@@ -44,19 +80,19 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
       onClose={onClose}
       wide
       footer={
-        <Button variant="solid" size="md" loading={save.isPending} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
+        <Button variant="solid" size="md" loading={save.isPending} disabled={Boolean(wrong.skyline ?? wrong.tide)} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
           {stale ? "Save mine over it" : "Save"}
         </Button>
       }
     >
       <Flex direction="column" gap="3">
-        <TextField label="name" value={draft.name} error={error?.field("/place/name")} onCommit={(name) => setDraft({ ...draft, name })} />
+        <TextField label="name" value={draft.name} error={error?.field("/place/name")} onCommit={(name) => put({ name })} />
         <TextField
           label="position, as written or pasted"
           value={pasted}
           error={locate.error instanceof ApiError ? (locate.error.field("/text") ?? locate.error.problem.detail) : undefined}
           placeholder="54.1021, -2.4033 or 54° 06.13' N 2° 24.20' W"
-          hint="Fills in latitude, longitude and time zone."
+          hint="Fills in latitude, longitude, time zone, and the height where a terrain is known."
           onCommit={(text) => {
             setPasted(text);
             if (text.trim()) locate.mutate(text);
@@ -68,9 +104,52 @@ export function PlaceSheet({ place, onClose }: { place: PlaceOut | undefined; on
           {number("longitude, east positive", "longitude_deg", "°")}
           {number("elevation", "elevation_m", "m")}
         </Flex>
-        <TextField label="time zone" value={draft.time_zone} error={error?.field("/place/time_zone")} onCommit={(time_zone) => setDraft({ ...draft, time_zone })} hint="A name such as Europe/Paris." />
-        <TextField long label="access" value={notes.access} onCommit={(access) => setNotes({ ...notes, access })} />
-        <TextField long label="hazards" value={notes.hazards} onCommit={(hazards) => setNotes({ ...notes, hazards })} hint="Shown before a sequence starts in the field. Follow local rules." />
+        <TextField label="time zone" value={draft.time_zone} error={error?.field("/place/time_zone")} onCommit={(time_zone) => put({ time_zone })} hint="A name such as Europe/Paris." />
+        <Flex gap="3" wrap="wrap" align="start">
+          <ChoiceField width="230px" label="horizon" value={draft.horizon} options={HORIZONS} onCommit={(horizon) => put({ horizon })} />
+          {draft.horizon === "terrain" ? (
+            <ChoiceField
+              width="230px"
+              label="terrain"
+              value={draft.terrain_id ?? ""}
+              error={error?.field("/place/terrain_id")}
+              options={[["", ready.length > 0 ? "choose one" : "import one on the map first"], ...ready.map((one) => [one.id, one.name] as const)]}
+              onCommit={(id) => put({ terrain_id: id === "" ? null : id })}
+            />
+          ) : null}
+        </Flex>
+        {draft.horizon === "measured" ? (
+          <TextField
+            long
+            label="skyline, one point a line: azimuth, altitude"
+            value={skylineText(draft.skyline)}
+            placeholder={"95, 6.5\n110, 8\n131, 3"}
+            error={wrong.skyline ?? error?.problem.errors.find((one) => one.pointer.includes("/skyline"))?.message}
+            hint="From true north, in degrees, by compass and clinometer. Straight between neighbours."
+            onCommit={(text) => {
+              const read = typedSkyline(text);
+              setWrong((now) => ({ ...now, skyline: typeof read === "string" ? read : undefined }) as typeof now);
+              if (typeof read !== "string") put({ skyline: read });
+            }}
+          />
+        ) : null}
+        {NOTES.map(([field, label, hint]) => (
+          <TextField key={field} long label={label} value={notes[field]} {...(hint ? { hint } : {})} onCommit={(text) => setNotes((now) => ({ ...now, [field]: text }))} />
+        ))}
+        <Seasons seasons={seasons} onCommit={setSeasons} />
+        <TextField
+          long
+          label="tide, constituents as JSON"
+          value={draft.tide ? JSON.stringify(draft.tide, null, 1) : ""}
+          placeholder={'{"name": "harbour", "mean_m": 4.6, "constituents": [{"name": "M2", "amplitude_m": 2.9, "phase_deg": 318}]}'}
+          error={wrong.tide ?? error?.problem.errors.find((one) => one.pointer.includes("/tide"))?.message}
+          hint="Amplitudes in metres, phase lags at Greenwich. Leave empty away from the sea."
+          onCommit={(text) => {
+            const read = typedTide(text);
+            setWrong((now) => ({ ...now, tide: typeof read === "string" ? read : undefined }) as typeof now);
+            if (typeof read !== "string") put({ tide: read });
+          }}
+        />
         {error && error.problem.errors.length === 0 ? (
           <Box role="alert" color="rust">
             {error.problem.title}. {error.problem.detail}{" "}

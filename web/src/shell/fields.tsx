@@ -126,7 +126,7 @@ export function ChoiceField<T extends string>({ value, options, onCommit, ...com
 }
 
 /** Yes or no. */
-export function TickField({ label, value, onCommit }: { label: string; value: boolean; onCommit: (value: boolean) => void }) {
+export function TickField({ label, value, quiet, onCommit }: { label: string; value: boolean; quiet?: boolean; onCommit: (value: boolean) => void }) {
   const id = useId();
   return (
     <chakra.label htmlFor={id} display="inline-flex" gap="2" alignItems="center" fontSize="13px" cursor="pointer" minH="24px">
@@ -145,7 +145,7 @@ export function TickField({ label, value, onCommit }: { label: string; value: bo
         placeItems="center"
         css={{ "&:checked::after": { content: '""', width: "9px", height: "5px", borderLeft: "2px solid {colors.onMoss}", borderBottom: "2px solid {colors.onMoss}", transform: "translateY(-1px) rotate(-45deg)" } }}
       />
-      {label}
+      {quiet ? <chakra.span srOnly>{label}</chakra.span> : label}
     </chakra.label>
   );
 }

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
 
-import { compositionQuery, kitQuery, placesQuery } from "../api/queries";
+import { compositionQuery, forecastQuery, kitQuery, placesQuery } from "../api/queries";
 import type { Change, CompositionOut } from "../api/types";
 import { DayRibbon } from "../instruments/DayRibbon";
 import { PlanFromAbove } from "../instruments/PlanFromAbove";
@@ -64,10 +64,14 @@ export default function WorkbenchPage() {
   const places = useQuery(placesQuery);
   const units = useUnits();
   const failed = [composition, kit, places].find((query) => query.isError && !query.data);
+  const [day, setDay] = useState<{ place: string; start: string } | null>(null);
+  const weather = useQuery({ ...forecastQuery(day?.place ?? "", day?.start ?? ""), enabled: day !== null });
+  const forecast = weather.data?.forecast ?? null;
   const around = useMemo(
-    () => (kit.data && places.data ? { kit: kit.data, places: places.data, units } : null),
-    [kit.data, places.data, units],
+    () => (kit.data && places.data ? { kit: kit.data, places: places.data, units, forecast } : null),
+    [kit.data, places.data, units, forecast],
   );
+  const trouble = weather.data?.trouble ?? "";
   if (failed)
     return (
       <>
@@ -76,7 +80,7 @@ export default function WorkbenchPage() {
       </>
     );
   if (!composition.data || !around) return <Loading what="the composition" />;
-  return <Workbench key={id} saved={composition.data} around={around} />;
+  return <Workbench key={id} saved={composition.data} around={around} onDay={setDay} weatherTrouble={trouble} />;
 }
 
 /** Steps of the moment in minutes; the server keeps it within a day it knows. */
@@ -96,7 +100,15 @@ function tellLocked(setting: string) {
   notify({ title: `${name[0]?.toUpperCase() ?? ""}${name.slice(1)} is locked`, detail: "Free it at the chip's corner, or with Shift and its key." });
 }
 
-function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundings }) {
+interface WorkbenchProps {
+  saved: CompositionOut;
+  around: Surroundings;
+  /** Told which day at which place is looked at, so that its forecast can be asked for. */
+  onDay: (day: { place: string; start: string }) => void;
+  weatherTrouble: string;
+}
+
+function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   const [store] = useState(() => new WorkbenchStore(saved, around, tellLocked));
   const state = useSyncExternalStore(store.subscribe, store.snapshot);
   const client = useQueryClient();
@@ -116,6 +128,11 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
     };
   }, [store, client]);
   useEffect(() => store.surround(around), [store, around]);
+  const dayStart = state.evaluation?.light.ribbon.start_utc;
+  const placeId = state.draft.place_id;
+  useEffect(() => {
+    if (dayStart) onDay({ place: placeId, start: dayStart });
+  }, [dayStart, placeId, onDay]);
   useEffect(() => window.sessionStorage.setItem(BENCH_KEY, bench), [bench]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
@@ -229,13 +246,13 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
     ({ evaluation }: Snapshot) => (
       <>
         {bench === "frame" ? <FrameBench around={around} /> : null}
-        {evaluation && bench === "light" ? <LightBench light={evaluation.light} onEvent={toMoment} /> : null}
+        {evaluation && bench === "light" ? <LightBench light={evaluation.light} around={around} onEvent={toMoment} weatherTrouble={weatherTrouble} /> : null}
         {evaluation && bench === "depth" ? <DepthBench depth={evaluation.depth} /> : null}
         {evaluation && bench === "exposure" ? <ExposureBench made={evaluation} /> : null}
         {evaluation && bench === "sequence" ? <SequenceBench sequence={evaluation.sequence} /> : null}
       </>
     ),
-    [bench, around, toMoment],
+    [bench, around, toMoment, weatherTrouble],
   );
   const made = state.evaluation;
   const picture = (which: Large, isLarge: boolean) => {
@@ -332,7 +349,7 @@ function Workbench({ saved, around }: { saved: CompositionOut; around: Surroundi
           </Flex>
         </Flex>
         <Box flexShrink="0" borderTopWidth="1px" borderColor="line" bg="panel" px="16px">
-          {made ? <DayRibbon ribbon={made.light.ribbon} onMoment={toMoment} onStep={step} onEvent={toEvent} /> : <Box h="112px" />}
+          {made ? <DayRibbon ribbon={made.light.ribbon} onMoment={toMoment} onStep={step} onEvent={toEvent} /> : <Box h="140px" />}
         </Box>
       </Flex>
       <ConflictSheet />

@@ -10,12 +10,12 @@ const places = [{ id: "p", place: { name: "Tarn" } }] as never;
 describe("the scene of a draft", () => {
   it("is put together from place and kit, with all filters owned", () => {
     const kit = [item("b", "body"), item("l", "lens"), item("s", "support"), item("f", "filter"), item("g", "filter")];
-    const scene = sceneOf(draft, { kit, places, units: "feet" });
-    expect(scene).toMatchObject({ place: { name: "Tarn" }, units: "feet", kit: { body: { name: "body" }, filters: [{ name: "filter" }, { name: "filter" }] } });
+    const scene = sceneOf(draft, { kit, places, units: "feet", forecast: null });
+    expect(scene).toMatchObject({ place: { name: "Tarn" }, units: "feet", forecast: null, kit: { body: { name: "body" }, filters: [{ name: "filter" }, { name: "filter" }] } });
   });
 
   it("names what is missing instead", () => {
-    expect(sceneOf(draft, { kit: [item("b", "body")], places, units: "metric" })).toBe("lens");
-    expect(sceneOf(draft, { kit: [], places: [], units: "metric" })).toBe("place");
+    expect(sceneOf(draft, { kit: [item("b", "body")], places, units: "metric", forecast: null })).toBe("lens");
+    expect(sceneOf(draft, { kit: [], places: [], units: "metric", forecast: null })).toBe("place");
   });
 });

@@ -1,4 +1,4 @@
-import type { Composition, KitItemOut, PlaceOut, Scene } from "../api/types";
+import type { Composition, Forecast, KitItemOut, PlaceOut, Scene } from "../api/types";
 
 /** What is being composed; everything that saving writes. */
 export interface Draft {
@@ -14,10 +14,12 @@ export interface Surroundings {
   kit: KitItemOut[];
   places: PlaceOut[];
   units: "metric" | "feet";
+  /** The forecast for the place's day, null where there is none. */
+  forecast: Forecast | null;
 }
 
 /** The scene of a draft: its place and kit put in from what is saved. Names what is missing instead. */
-export function sceneOf(draft: Draft, { kit, places, units }: Surroundings): Scene | string {
+export function sceneOf(draft: Draft, { kit, places, units, forecast }: Surroundings): Scene | string {
   const place = places.find((one) => one.id === draft.place_id);
   if (!place) return "place";
   const details = (id: string) => kit.find((one) => one.id === id)?.item;
@@ -28,5 +30,5 @@ export function sceneOf(draft: Draft, { kit, places, units }: Surroundings): Sce
   if (lens?.kind !== "lens") return "lens";
   if (support?.kind !== "support") return "support";
   const filters = kit.flatMap(({ item }) => (item.kind === "filter" ? [item.details] : []));
-  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters }, composition: draft.composition, units };
+  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters }, composition: draft.composition, units, forecast };
 }

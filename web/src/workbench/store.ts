@@ -113,7 +113,7 @@ export class WorkbenchStore {
   }
 
   surround(around: Surroundings) {
-    if (around.kit === this.around.kit && around.places === this.around.places && around.units === this.around.units) return;
+    if (around.kit === this.around.kit && around.places === this.around.places && around.units === this.around.units && around.forecast === this.around.forecast) return;
     this.around = around;
     this.stale = true;
     void this.pump();

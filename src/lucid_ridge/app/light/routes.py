@@ -22,7 +22,7 @@ from lucid_ridge.app.light.schemas import (
     SkylineOut,
 )
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.technique.alignment import Meetings, alignments
+from lucid_ridge.core.technique.alignment import Passings, alignments
 from lucid_ridge.core.technique.chances import YearPicture, chances
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
@@ -32,7 +32,7 @@ blueprint = APIBlueprint("light", __name__, url_prefix="/api", abp_tags=[Tag(nam
 
 _SKYLINE: TypeAdapter[SkylineReport] = TypeAdapter(SkylineReport)
 _CHANCES: TypeAdapter[YearPicture] = TypeAdapter(YearPicture)
-_MEETINGS: TypeAdapter[Meetings] = TypeAdapter(Meetings)
+_PASSINGS: TypeAdapter[Passings] = TypeAdapter(Passings)
 _CALENDAR: Answers = {
     "200": {
         "description": "A calendar",
@@ -60,7 +60,7 @@ def find_chances(body: ChancesBody) -> Response:
 @blueprint.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})
 def find_alignments(body: AlignmentsBody) -> Response:
     """When the sun or the moon stands where it is wanted."""
-    return Response(_MEETINGS.dump_json(alignments(_state(body), body.wish)), content_type=JSON_TYPE)
+    return Response(_PASSINGS.dump_json(alignments(_state(body), body.wish)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/light/calendar", responses={**_CALENDAR, **INVALID})

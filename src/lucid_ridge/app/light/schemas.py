@@ -8,7 +8,7 @@ from pydantic import AwareDatetime, BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
-from lucid_ridge.core.technique.alignment import Alignment, Meetings
+from lucid_ridge.core.technique.alignment import Alignment, Passings
 from lucid_ridge.core.technique.chances import YearPicture
 from lucid_ridge.core.technique.reports.skyline import SkylineReport
 from lucid_ridge.core.technique.scene import Forecast, LightWish
@@ -37,7 +37,7 @@ class AlignmentsBody(EvaluateBody):
     wish: Alignment
 
 
-class AlignmentsOut(RootModel[Meetings]):
+class AlignmentsOut(RootModel[Passings]):
     """When the sun or the moon stands there."""
 
 

@@ -45,7 +45,7 @@ class Alignment:
 
 
 @record
-class Meeting:
+class Passing:
     """One time a body passes nearest the wanted place. ``x`` and ``y`` are its place in the frame, None outside."""
 
     at_utc: datetime
@@ -62,13 +62,13 @@ class Meeting:
 
 
 @record
-class Meetings:
+class Passings:
     """Times in the twelve months from the first of the moment's month, the moment's own on; at most sixty."""
 
     target_text: str
     bearing_deg: float
     height_deg: float
-    meetings: tuple[Meeting, ...]
+    passings: tuple[Passing, ...]
     count: int
     nearest_text: str
 
@@ -115,7 +115,7 @@ def _nearest(
     return float(around[i]), float(miss[i]), float(found.azimuth_deg[i]), float(seen[i])
 
 
-def alignments(state: State, wish: Alignment) -> Meetings:
+def alignments(state: State, wish: Alignment) -> Passings:
     """When a body passes within a tolerance of a place in the sky, told to the second.
 
     Raises
@@ -149,26 +149,26 @@ def alignments(state: State, wish: Alignment) -> Meetings:
             if math.isfinite(closest)
             else "The moon is never lit so far in these months."
         )
-    return Meetings(
+    return Passings(
         target_text=words,
         bearing_deg=bearing,
         height_deg=height,
-        meetings=tuple(_meeting(state, wish.body, months.zone, *one) for one in told[:MOST_TOLD]),
+        passings=tuple(_passing(state, wish.body, months.zone, *one) for one in told[:MOST_TOLD]),
         count=len(told),
         nearest_text=nearest,
     )
 
 
-def _meeting(
+def _passing(
     state: State, body: BodyName, zone: ZoneInfo, at: float, miss: float, azimuth: float, altitude: float, rising: bool
-) -> Meeting:
+) -> Passing:
     when = datetime.fromtimestamp(round(at), UTC)
     local = when.astimezone(zone)
     place = state.scene.place
     sun = sky_place("sun", at, place.latitude_deg, place.longitude_deg)
     x, y = (float(v) for v in state.geometry.camera.project_direction(azimuth, altitude))
     inside = not math.isnan(x) and 0 <= x <= 1 and 0 <= y <= 1
-    return Meeting(
+    return Passing(
         at_utc=when,
         date_text=local.strftime("%a %-d %B %Y"),
         time_text=local.strftime("%H:%M:%S"),

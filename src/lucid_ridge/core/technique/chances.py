@@ -82,12 +82,13 @@ class MonthTick:
 class YearPicture:
     """Twelve months as date by time of day, from the first of the moment's month.
 
-    ``spans`` come by kind: night, twilight, blue, golden, day (sun on the ``lit_name``) and shade (sun up, but
-    not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+    ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
+    golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
     """
 
     first_date: str
     days: int
+    midnights_unix: tuple[int, ...]
     months: tuple[MonthTick, ...]
     lit_name: str
     spans: tuple[YearSpans, ...]
@@ -348,6 +349,7 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
     return YearPicture(
         first_date=clock.first_day.strftime("%Y-%m-%d"),
         days=int(clock.day[-1]) + 1,
+        midnights_unix=_midnights(months),
         months=_months(clock),
         lit_name=_name_of(state, target),
         spans=tuple(
@@ -376,6 +378,12 @@ def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tupl
     shorter = len(_windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
     found.append(Lacking(text=f"{wish.shortest_min:g} min at least", windows_without=shorter))
     return tuple(sorted(found, key=lambda one: -one.windows_without))
+
+
+def _midnights(months: Months) -> tuple[int, ...]:
+    """When each day of the picture begins by the place's clock, unix seconds."""
+    first = np.searchsorted(months.clock.day, np.arange(int(months.clock.day[-1]) + 1))
+    return tuple(int(at) for at in months.track.unix_s[first])
 
 
 def _months(clock: LocalClock) -> tuple[MonthTick, ...]:

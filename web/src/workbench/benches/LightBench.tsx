@@ -1,35 +1,133 @@
 import { Box, Button, chakra, Flex, Input } from "@chakra-ui/react";
 
 import type { LightReport } from "../../api/types";
-import { NumberField } from "../../shell/fields";
-import { useBench } from "../context";
+import { ChoiceField, NumberField } from "../../shell/fields";
+import { Fig, useBench } from "../context";
+import type { Surroundings } from "../scene";
+import { AlignmentPart } from "./light/AlignmentPart";
+import { ChancesPart } from "./light/ChancesPart";
+import { SkylinePart } from "./light/SkylinePart";
+import { WishPart } from "./light/WishPart";
 import { Facts, Part } from "./parts";
 
 const DAY_MS = 86_400_000;
+const GOLDEN = [
+  ["six_to_minus_four", "golden 6° to −4°, blue −4° to −6°"],
+  ["six_to_the_horizon", "golden 6° to sunset, blue −4° to −8°"],
+  ["ten_to_minus_two", "golden 10° to −2°, blue −2° to −6°"],
+] as const;
+
+function Polariser({ light }: { light: LightReport }) {
+  const found = light.polariser;
+  if (!found) return null;
+  return (
+    <Part title="A polariser here">
+      <Facts
+        rows={[
+          ["sky, left edge", found.left],
+          ["sky, middle", found.middle],
+          ["sky, right edge", found.right],
+          ...(found.glare ? ([["glare off the water", found.glare]] as const) : []),
+          ...(found.glare_angle ? ([["seen at, best at 53°", found.glare_angle]] as const) : []),
+        ]}
+      />
+      <Box mt="1" color={found.banded ? "rust" : "muted"} fontWeight={found.banded ? "700" : "400"} fontSize="13px">
+        {found.text}
+      </Box>
+    </Part>
+  );
+}
+
+function Drift({ light }: { light: LightReport }) {
+  return (
+    <Part title="How the light moves from now, in stops" side={<Box fontSize="13px">{light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} /></Box>}>
+      <Flex gap="0" wrap="wrap">
+        {light.drift.map((one) => (
+          <Box key={one.minutes} px="10px" borderLeftWidth="1px" borderColor="line">
+            <Box fontSize="12px" color="muted">
+              {one.minutes > 0 ? "+" : "−"}
+              {Math.abs(one.minutes)} min
+            </Box>
+            <Fig figure={one.stops} />
+          </Box>
+        ))}
+      </Flex>
+    </Part>
+  );
+}
+
+function Conditions({ light, trouble }: { light: LightReport; trouble: string }) {
+  const { store, state } = useBench();
+  const { forecast, tide } = light.ribbon;
+  const cloud = forecast?.cloud_stops.value;
+  return (
+    <Part title="Sky and water" side={forecast?.simulated ? <Box color="rust" fontWeight="700" fontSize="12.5px">simulated</Box> : null}>
+      {forecast ? (
+        <>
+          <Facts rows={[["cloud, with forecast", forecast.cloud], ["it takes", forecast.cloud_stops], ["wind, with forecast", forecast.wind]]} />
+          <Box fontSize="12px" color="muted">{forecast.text}. Follow your own forecast and what you see.</Box>
+        </>
+      ) : trouble ? (
+        <Box color="muted">{trouble}</Box>
+      ) : null}
+      {tide ? (
+        <Box mt="2">
+          <Facts rows={[[`tide, ${tide.rising ? "rising" : "falling"}`, tide.now], ["next", tide.turn_text]]} />
+          <Box fontSize="12px" color="rust">Weather moves the water too. Follow the local tide table, and keep your way out.</Box>
+        </Box>
+      ) : null}
+      <Flex gap="3" align="end" mt="2">
+        <NumberField width="170px" label="cloud takes away, as I state" unit="stops" step={0.5} value={state.draft.composition.cloud_stops} onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))} hint="Counts only while nothing is metered." />
+        {typeof cloud === "number" ? <Button onClick={() => store.compose("cloud", () => ({ cloud_stops: Math.round(cloud * 2) / 2 }))}>Take the forecast's</Button> : null}
+      </Flex>
+    </Part>
+  );
+}
+
+interface Props {
+  light: LightReport;
+  around: Surroundings;
+  onEvent: (utc: string) => void;
+  weatherTrouble: string;
+}
 
 /** When the light is, and what it is on this view. */
-export function LightBench({ light, onEvent }: { light: LightReport; onEvent: (utc: string) => void }) {
+export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
   const { store, state } = useBench();
   const { ribbon } = light;
+  const place = around.places.find((one) => one.id === state.draft.place_id);
   const toDate = (iso: string) => {
     const days = Math.round((Date.parse(iso) - Date.parse(ribbon.date_iso)) / DAY_MS);
     if (Number.isFinite(days)) store.compose("date", (c) => ({ moment_utc: new Date(Date.parse(c.moment_utc) + days * DAY_MS).toISOString() }));
   };
   return (
     <>
-      <Part title="On this view, at the moment" side={<Box fontWeight="700">{light.side_text}</Box>}>
+      <Part title="On this view, at the moment" side={<Box fontWeight="700" data-testid="light-side">{light.side_text}</Box>}>
         <Facts
           rows={[
             ["sun's altitude", light.altitude],
+            ["skyline under it", light.skyline],
             ["sun's azimuth", light.azimuth],
             ["from the lens axis", light.relative],
             ["light", light.illuminance],
             ["below the day's brightest", light.below_noon],
-            [light.rising ? "a stop more in" : "a stop less in", light.minutes_per_stop],
             ["shadows", light.shadow],
+            ["moon's altitude", light.moon_altitude],
+            ["moon's azimuth", light.moon_azimuth],
           ]}
         />
+        {light.horizon_note ? (
+          <Box role="note" color="rust" fontSize="13px" mt="1">
+            {light.horizon_note}
+          </Box>
+        ) : null}
       </Part>
+      <Drift light={light} />
+      <SkylinePart />
+      <WishPart />
+      <ChancesPart place={place} onMoment={onEvent} />
+      <AlignmentPart place={place} onMoment={onEvent} />
+      <Polariser light={light} />
       <Part
         title="Day"
         side={
@@ -53,13 +151,11 @@ export function LightBench({ light, onEvent }: { light: LightReport; onEvent: (u
             </chakra.button>
           ))}
         </Box>
+        <Box mt="2">
+          <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
+        </Box>
       </Part>
-      <Part title="Cloud">
-        <NumberField width="170px" label="takes away" unit="stops" step={0.5} value={state.draft.composition.cloud_stops} onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))} hint="Counts only while nothing is metered." />
-      </Part>
-      <Box fontSize="12px" color="muted">
-        Level horizon, clear sky. What the terrain hides is not counted yet.
-      </Box>
+      <Conditions light={light} trouble={weatherTrouble} />
     </>
   );
 }

@@ -1,0 +1,84 @@
+import { memo } from "react";
+
+import type { YearPicture as Picture } from "../api/types";
+import { paint } from "../theme/system";
+import { useHatches } from "./hatches";
+import { Label } from "./Label";
+
+const WIDE = 1000;
+const TALL = 300;
+const LEFT = 44;
+const FOOT = 20;
+const HOURS = [0, 3, 6, 9, 12, 15, 18, 21, 24];
+
+type Span = readonly [number, number, number];
+
+/** Rectangles of one kind as one path. */
+function cells(spans: readonly Span[], days: number): string {
+  const wide = (WIDE - LEFT) / days;
+  return spans.map(([day, from, to]) => `M${(LEFT + day * wide).toFixed(2)} ${(from * TALL).toFixed(1)}h${wide.toFixed(2)}v${((to - from) * TALL).toFixed(1)}h${(-wide).toFixed(2)}Z`).join("");
+}
+
+const FILLS: Record<string, [string, number]> = {
+  night: ["slate", 0.62], twilight: ["slate", 0.4], blue: ["slate", 0.26], golden: ["rustFaint", 1], day: ["cloud", 1], shade: ["tone1", 0.75],
+};
+
+interface Props {
+  picture: Picture;
+  /** Told which day of the picture and which share of the day somebody points at. */
+  onPick: (day: number, share: number) => void;
+}
+
+/** Twelve months as date by time of day: dark, twilights, direct sun and shade, and the windows on top. */
+export const YearPicture = memo(function YearPicture({ picture, onPick }: Props) {
+  const { defs, url } = useHatches();
+  const { days } = picture;
+  const x = (day: number) => LEFT + (day / days) * (WIDE - LEFT);
+  return (
+    <svg
+      viewBox={`0 0 ${WIDE} ${TALL + FOOT}`}
+      width="100%"
+      role="img"
+      aria-label={`Twelve months from ${picture.first_date}, date across and time of day down; ${picture.count} windows ahead`}
+      data-testid="year"
+      style={{ display: "block", cursor: "crosshair" }}
+      onClick={(e) => {
+        const box = e.currentTarget.getBoundingClientRect();
+        const across = ((e.clientX - box.left) / box.width) * WIDE;
+        const down = ((e.clientY - box.top) / box.height) * (TALL + FOOT);
+        if (across >= LEFT && down <= TALL) onPick(Math.min(days - 1, Math.floor(((across - LEFT) / (WIDE - LEFT)) * days)), down / TALL);
+      }}
+    >
+      {defs}
+      <rect x={LEFT} width={WIDE - LEFT} height={TALL} fill={paint("panel")} />
+      {picture.spans.map(({ kind, spans }) => {
+        const [name, opacity] = FILLS[kind] ?? ["line", 1];
+        const path = cells(spans as Span[], days);
+        return (
+          <g key={kind}>
+            <path d={path} fill={paint(name)} opacity={opacity} shapeRendering="crispEdges" />
+            {kind === "shade" ? <path d={path} fill={url("cast")} /> : null}
+          </g>
+        );
+      })}
+      <path d={cells(picture.windows as Span[], days)} fill={paint("rust")} stroke={paint("rust")} strokeWidth="0.8" />
+      {HOURS.map((hour) => (
+        <g key={hour}>
+          <path d={`M${LEFT} ${(hour / 24) * TALL}H${WIDE}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.35" />
+          <Label x={LEFT - 6} y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)} size={12} textAnchor="end" fill={paint("muted")}>
+            {String(hour).padStart(2, "0")}
+          </Label>
+        </g>
+      ))}
+      {picture.months.map((month) => (
+        <g key={month.day}>
+          <path d={`M${x(month.day)} 0V${TALL + 4}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.45" />
+          <Label x={x(month.day) + 3} y={TALL + 15} size={12} fill={paint("muted")}>
+            {month.text}
+          </Label>
+        </g>
+      ))}
+      <circle cx={x(picture.moment[0] + 0.5)} cy={picture.moment[1] * TALL} r="6" fill="none" stroke={paint("ink")} strokeWidth="2.4" />
+    </svg>
+  );
+});
