@@ -5,6 +5,7 @@ import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
 
 const PlacesPage = lazy(() => import("./places/PlacesPage"));
+const MapPage = lazy(() => import("./map/MapPage"));
 const KitPage = lazy(() => import("./kit/KitPage"));
 const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
 const FieldPage = lazy(() => import("./field/FieldPage"));
@@ -17,6 +18,7 @@ export function App() {
       <Suspense fallback={<Loading what="the page" />}>
       <Routes>
         <Route path="/" element={<PlacesPage />} />
+        <Route path="/map" element={<MapPage />} />
         <Route path="/kit" element={<KitPage />} />
         <Route path="/compositions/:id" element={<WorkbenchPage />} />
         <Route path="/field/:id" element={<FieldPage />} />

@@ -1529,7 +1529,8 @@ export interface components {
         };
         /**
          * CompositionBrief
-         * @description A composition in a list.
+         * @description A composition in a list; position and ``looks_to``, latitude and longitude of
+         *     a point 250 m ahead, say where it stands on a map, and looks.
          */
         CompositionBrief: {
             /** Elements */
@@ -1539,8 +1540,17 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Latitude Deg */
+            latitude_deg: number;
             /** Lens Name */
             lens_name: string;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Looks To */
+            looks_to: [
+                number,
+                number
+            ];
             /**
              * Moment Utc
              * Format: date-time

@@ -107,11 +107,11 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         ))}
         <path d={`M0 ${HILL_TOP + HILL}L${hill}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
         <path d={`M${hill}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
-        <Label x="4" y="13" size={11} fill={paint("muted")}>
+        <Label x={flag < 520 ? wide - 4 : 4} y="13" size={11} fill={paint("muted")} textAnchor={flag < 520 ? "end" : "start"}>
           stops below the day's brightest · {ribbon.date_text} · {ribbon.moon_text}
           {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
         </Label>
-        {ribbon.stop_marks.map((mark) => (
+        {ribbon.stop_marks.filter((mark, i, all) => !all.slice(0, i).some((other) => Math.abs(x(other.position) - x(mark.position)) < 16)).map((mark) => (
           <g key={`${mark.text}${mark.position}`} transform={`translate(${x(mark.position)} ${HILL_TOP + HILL})`}>
             <path d="M0 0V-9" stroke={paint("rust")} strokeWidth="1.2" />
             <Label x="2" y="-3" size={10} fill={paint("rust")} halo={paint("lake")}>

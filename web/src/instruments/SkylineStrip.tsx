@@ -4,8 +4,8 @@ import type { SkylineReport } from "../api/types";
 import { paint } from "../theme/system";
 import { Label } from "./Label";
 
-const WIDE = 1000;
-const TALL = 250;
+const WIDE = 600;
+const TALL = 190;
 const FOOT = 20;
 
 /** The skyline all round, the lens axis in the middle, with the day's paths of sun and moon. */
@@ -43,7 +43,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
           <g key={mark.id} transform={`translate(${x(mark.at[0])} ${y(mark.at[1])})`}>
             <path d="M0 0V-7M-4 0H4" stroke={paint("ink")} strokeWidth="1.6" />
             <title>{mark.name}</title>
-            {i % 2 === 0 && Math.abs(mark.at[0]) < 150 ? (
+            {i % 2 === 0 && Math.abs(mark.at[0]) < 150 && !strip.marks.slice(0, i).some((other, k) => k % 2 === 0 && Math.abs(x(other.at[0]) - x(mark.at[0])) < 70 && Math.abs(y(other.at[1]) - y(mark.at[1])) < 13) ? (
               <Label y={-10} size={11} textAnchor="middle" fill={paint("ink")} halo={paint("cloud")} words>
                 {mark.name}
               </Label>

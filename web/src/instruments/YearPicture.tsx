@@ -5,9 +5,9 @@ import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
 
-const WIDE = 1000;
-const TALL = 300;
-const LEFT = 44;
+const WIDE = 600;
+const TALL = 190;
+const LEFT = 26;
 const FOOT = 20;
 const HOURS = [0, 3, 6, 9, 12, 15, 18, 21, 24];
 
@@ -65,7 +65,7 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
       {HOURS.map((hour) => (
         <g key={hour}>
           <path d={`M${LEFT} ${(hour / 24) * TALL}H${WIDE}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.35" />
-          <Label x={LEFT - 6} y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)} size={12} textAnchor="end" fill={paint("muted")}>
+          <Label x={LEFT - 6} y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)} size={11} textAnchor="end" fill={paint("muted")}>
             {String(hour).padStart(2, "0")}
           </Label>
         </g>
@@ -73,12 +73,12 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
       {picture.months.map((month) => (
         <g key={month.day}>
           <path d={`M${x(month.day)} 0V${TALL + 4}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.45" />
-          <Label x={x(month.day) + 3} y={TALL + 15} size={12} fill={paint("muted")}>
-            {month.text}
+          <Label x={x(month.day) + 2} y={TALL + 15} size={11} fill={paint("muted")}>
+            {month.text.slice(0, 3)}
           </Label>
         </g>
       ))}
-      <circle cx={x(picture.moment[0] + 0.5)} cy={picture.moment[1] * TALL} r="6" fill="none" stroke={paint("ink")} strokeWidth="2.4" />
+      <circle cx={x(picture.moment[0] + 0.5)} cy={picture.moment[1] * TALL} r="4.500" fill="none" stroke={paint("ink")} strokeWidth="2" />
     </svg>
   );
 });

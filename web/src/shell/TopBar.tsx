@@ -31,6 +31,7 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
           <Nav to="/" end>
             Places
           </Nav>
+          <Nav to="/map">Map</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
         </Flex>

@@ -9,7 +9,7 @@ export function Tensions() {
   const { state, store, select } = useBench();
   const found = state.evaluation?.tensions ?? [];
   return (
-    <Box as="section" aria-label="Tensions" flexShrink="0" maxH="42%" overflowY="auto" pt="2" tabIndex={0} data-testid="tensions">
+    <Box as="section" aria-label="Tensions" flexShrink="0" maxH="27%" overflowY="auto" pt="2" tabIndex={0} data-testid="tensions">
       <Box fontSize="12.5px" fontWeight="700" color="muted" mb="1" aria-live="polite">
         {found.length === 0 ? "No tensions: these settings give what you asked for." : `Tensions: ${found.length}`}
       </Box>

@@ -342,7 +342,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
                 </chakra.button>
               ))}
             </Flex>
-            <Box id="bench" role="tabpanel" aria-labelledby={`tab-${bench}`} flex="1" minH="0" overflowY="auto" tabIndex={0} data-testid="bench">
+            <Box id="bench" role="tabpanel" aria-labelledby={`tab-${bench}`} flex="1" minH="0" position="relative" overflowY="auto" tabIndex={0} data-testid="bench">
               <Later>{benchOf}</Later>
             </Box>
             <Later>{tensionsOf}</Later>

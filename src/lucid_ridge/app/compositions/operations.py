@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -23,12 +24,15 @@ from lucid_ridge.app.editing import check_new_id, check_version, copy_name, data
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.light.terrain import position_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.core.technique.check import check_composition
 from lucid_ridge.core.technique.scene import Body, Composition, Lens, Settings
 
 _COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
+
+_AHEAD_M = 250.0
 
 
 def present(row: CompositionRow) -> CompositionOut:
@@ -107,22 +111,27 @@ def all_compositions() -> CompositionsOut:
             )
             .order_by(PlaceRow.name, CompositionRow.name, CompositionRow.id)
         )
-        return CompositionsOut(
-            compositions=[
-                CompositionBrief(
-                    id=row.id,
-                    name=row.name,
-                    place_id=place.id,
-                    place_name=place.name,
-                    lens_name=lens_name,
-                    moment_utc=row.document["moment_utc"],
-                    time_zone=place.time_zone,
-                    elements=len(row.document["elements"]),
-                    updated_at=row.updated_at,
-                )
-                for row, place, lens_name in rows
-            ]
-        )
+        return CompositionsOut(compositions=[_brief(row, place, lens_name) for row, place, lens_name in rows])
+
+
+def _brief(row: CompositionRow, place: PlaceRow, lens_name: str) -> CompositionBrief:
+    east, north, azimuth = (float(row.document.get(k, 0.0)) for k in ("east_m", "north_m", "azimuth_deg"))
+    latitude, longitude = position_of(place.latitude_deg, place.longitude_deg, east, north)
+    ahead = (_AHEAD_M * math.sin(math.radians(azimuth)), _AHEAD_M * math.cos(math.radians(azimuth)))
+    return CompositionBrief(
+        id=row.id,
+        name=row.name,
+        place_id=place.id,
+        place_name=place.name,
+        lens_name=lens_name,
+        moment_utc=row.document["moment_utc"],
+        time_zone=place.time_zone,
+        elements=len(row.document["elements"]),
+        updated_at=row.updated_at,
+        latitude_deg=latitude,
+        longitude_deg=longitude,
+        looks_to=position_of(latitude, longitude, *ahead),
+    )
 
 
 def one(composition_id: UUID) -> CompositionOut:

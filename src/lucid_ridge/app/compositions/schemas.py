@@ -53,7 +53,7 @@ class CompositionOut(BaseModel):
 
 
 class CompositionBrief(BaseModel):
-    """A composition in a list."""
+    """A composition in a list. ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint."""
 
     id: UUID
     name: str
@@ -64,6 +64,9 @@ class CompositionBrief(BaseModel):
     time_zone: str
     elements: int
     updated_at: datetime
+    latitude_deg: float
+    longitude_deg: float
+    looks_to: tuple[float, float]
 
 
 class CompositionsOut(BaseModel):

@@ -27,6 +27,7 @@ Array = NDArray[np.float64]
 AZIMUTHS = 720
 RADIUS_DEG = 16 / 60
 """Apparent radius of the Sun and, nearly, of the Moon."""
+_DIP_DEG = 1.76 / 60
 _STEP_SHARE = 0.005
 _FARTHEST_M = 120_000.0
 
@@ -88,7 +89,7 @@ def flat_horizon() -> Horizon:
 
 def sea_horizon(elevation_m: float) -> Horizon:
     """The sea's horizon from a height above it, lowered by the dip, ``1.76' sqrt(h)`` [3]_."""
-    dip = 1.76 / 60 * math.sqrt(max(elevation_m, 0.0))
+    dip = _DIP_DEG * math.sqrt(max(elevation_m, 0.0))
     distance = math.sqrt(2 * EARTH_RADIUS_M / (1 - REFRACTION_K) * max(elevation_m, 0.0))
     return Horizon(np.full(AZIMUTHS, -dip), np.full(AZIMUTHS, distance), elevation_m)
 
@@ -122,7 +123,7 @@ def terrain_horizon(
     Returns
     -------
     Horizon
-        At least the level horizon's dip below zero where the terrain ends or falls away.
+        Never below the dip of land as low as the terrain's lowest, which is taken to go on where the grid ends.
 
     Notes
     -----
@@ -143,12 +144,11 @@ def terrain_horizon(
     slope = _slopes(terrain, east_m, north_m, np.radians(around + turn_deg), distances, eye + drop)
     highest = slope.argmax(axis=1)
     best = slope[np.arange(azimuths), highest]
-    known = np.isfinite(best)
-    return Horizon(
-        np.degrees(np.arctan(np.where(known, best, 0.0))),
-        np.where(known, distances[highest], np.nan),
-        eye,
-    )
+    altitude = np.degrees(np.arctan(np.where(np.isfinite(best), best, -1.0)))
+    # Where the terrain ends below the eye, land as low as its lowest is taken to go on.
+    dip = -_DIP_DEG * math.sqrt(max(eye - terrain.relief_m[0], 0.0))
+    known = altitude >= dip
+    return Horizon(np.where(known, altitude, dip).astype(np.float64), np.where(known, distances[highest], np.nan), eye)
 
 
 def _distances(cell_m: float, reach_m: float) -> Array:

@@ -17,6 +17,7 @@ Array = NDArray[np.float64]
 # Positions are told apart by a metre, heights by ten centimetres: finer than any terrain model.
 _POSITION_M = 1.0
 _HEIGHT_M = 0.1
+_GROUND = ("ridge", "hill")
 MOST_ELEMENTS = 24
 """Elements of which it is told when the sun reaches them, each with a skyline of its own."""
 
@@ -76,8 +77,8 @@ def standpoint_horizon(scene: Scene, terrain: Terrain | None) -> Horizon:
 
 
 def element_horizon(scene: Scene, element: Element, middle_m: Array, terrain: Terrain | None) -> Horizon:
-    """The skyline at the middle of an element; a ridgeline's at its middle point."""
-    half = 0.0 if element.ridgeline else element.height_m / 2
+    """The skyline at the middle of an element; of a ridge or hill, which is the terrain itself, on the ground."""
+    half = 0.0 if element.ridgeline or element.silhouette in _GROUND else element.height_m / 2
     return _horizon_at(scene.place, terrain, float(middle_m[0]), float(middle_m[1]), half)
 
 

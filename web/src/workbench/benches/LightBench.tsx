@@ -1,7 +1,8 @@
 import { Box, Button, chakra, Flex, Input } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { LightReport } from "../../api/types";
-import { ChoiceField, NumberField } from "../../shell/fields";
+import { ChoiceField, NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import type { Surroundings } from "../scene";
 import { AlignmentPart } from "./light/AlignmentPart";
@@ -16,6 +17,15 @@ const GOLDEN = [
   ["six_to_the_horizon", "golden 6° to sunset, blue −4° to −8°"],
   ["ten_to_minus_two", "golden 10° to −2°, blue −2° to −6°"],
 ] as const;
+const SIDES = [
+  ["now", "Now"],
+  ["skyline", "Skyline"],
+  ["chances", "Chances"],
+  ["place", "Sun or moon in place"],
+  ["day", "Day"],
+] as const;
+type Side = (typeof SIDES)[number][0];
+const SIDE_KEY = "lucid-ridge/light-side";
 
 function Polariser({ light }: { light: LightReport }) {
   const found = light.polariser;
@@ -93,41 +103,72 @@ interface Props {
 
 /** When the light is, and what it is on this view. */
 export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
+  const { state } = useBench();
+  const place = around.places.find((one) => one.id === state.draft.place_id);
+  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "now");
+  const choose = (name: Side) => {
+    setSide(name);
+    window.sessionStorage.setItem(SIDE_KEY, name);
+  };
+  return (
+    <>
+      <Box mb="8px">
+        <Segments label="Light" value={side} options={SIDES} onCommit={choose} />
+      </Box>
+      {side === "now" ? (
+        <>
+          <Now light={light} />
+          <Drift light={light} />
+          <Polariser light={light} />
+          <Conditions light={light} trouble={weatherTrouble} />
+        </>
+      ) : null}
+      {side === "skyline" ? <SkylinePart /> : null}
+      {side === "chances" ? (
+        <>
+          <ChancesPart place={place} onMoment={onEvent} />
+          <WishPart />
+        </>
+      ) : null}
+      {side === "place" ? <AlignmentPart place={place} onMoment={onEvent} /> : null}
+      {side === "day" ? <Day light={light} onEvent={onEvent} /> : null}
+    </>
+  );
+}
+
+function Now({ light }: { light: LightReport }) {
+  return (
+    <Part title="On this view, at the moment" side={<Box fontWeight="700" data-testid="light-side">{light.side_text}</Box>}>
+      <Facts
+        rows={[
+          ["sun's altitude", light.altitude],
+          ["skyline under it", light.skyline],
+          ["sun's azimuth", light.azimuth],
+          ["from the lens axis", light.relative],
+          ["light", light.illuminance],
+          ["below the day's brightest", light.below_noon],
+          ["shadows", light.shadow],
+          ["moon's altitude", light.moon_altitude],
+          ["moon's azimuth", light.moon_azimuth],
+        ]}
+      />
+      {light.horizon_note ? (
+        <Box role="note" color="rust" fontSize="13px" mt="1">
+          {light.horizon_note}
+        </Box>
+      ) : null}
+    </Part>
+  );
+}
+
+function Day({ light, onEvent }: { light: LightReport; onEvent: (utc: string) => void }) {
   const { store, state } = useBench();
   const { ribbon } = light;
-  const place = around.places.find((one) => one.id === state.draft.place_id);
   const toDate = (iso: string) => {
     const days = Math.round((Date.parse(iso) - Date.parse(ribbon.date_iso)) / DAY_MS);
     if (Number.isFinite(days)) store.compose("date", (c) => ({ moment_utc: new Date(Date.parse(c.moment_utc) + days * DAY_MS).toISOString() }));
   };
   return (
-    <>
-      <Part title="On this view, at the moment" side={<Box fontWeight="700" data-testid="light-side">{light.side_text}</Box>}>
-        <Facts
-          rows={[
-            ["sun's altitude", light.altitude],
-            ["skyline under it", light.skyline],
-            ["sun's azimuth", light.azimuth],
-            ["from the lens axis", light.relative],
-            ["light", light.illuminance],
-            ["below the day's brightest", light.below_noon],
-            ["shadows", light.shadow],
-            ["moon's altitude", light.moon_altitude],
-            ["moon's azimuth", light.moon_azimuth],
-          ]}
-        />
-        {light.horizon_note ? (
-          <Box role="note" color="rust" fontSize="13px" mt="1">
-            {light.horizon_note}
-          </Box>
-        ) : null}
-      </Part>
-      <Drift light={light} />
-      <SkylinePart />
-      <WishPart />
-      <ChancesPart place={place} onMoment={onEvent} />
-      <AlignmentPart place={place} onMoment={onEvent} />
-      <Polariser light={light} />
       <Part
         title="Day"
         side={
@@ -155,7 +196,5 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
           <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
         </Box>
       </Part>
-      <Conditions light={light} trouble={weatherTrouble} />
-    </>
   );
 }
