@@ -29,6 +29,7 @@ RADIUS_DEG = 16 / 60
 """Apparent radius of the Sun and, nearly, of the Moon."""
 _DIP_DEG = 1.76 / 60
 _STEP_SHARE = 0.005
+_CLOSE_CELLS = 40
 _FARTHEST_M = 120_000.0
 
 
@@ -127,8 +128,8 @@ def terrain_horizon(
 
     Notes
     -----
-    Heights are sampled bilinearly along each azimuth, in steps of a cell or of half a percent of the
-    distance, whichever is longer; points are lowered by the Earth's curvature less refraction (k = 0.13).
+    Heights are sampled bilinearly along each azimuth, in steps of half a cell for forty cells, then of a cell
+    or of half a percent of the distance, whichever is longer; points are lowered by the Earth's curvature less refraction (k = 0.13).
 
     """
     reach = max(
@@ -152,9 +153,10 @@ def terrain_horizon(
 
 
 def _distances(cell_m: float, reach_m: float) -> Array:
-    """Steps of a cell as far as that is more than half a percent of the way, growing from there."""
+    """Steps of half a cell close by, then of a cell as far as that is more than half a percent of the way."""
     turn = cell_m / _STEP_SHARE
-    near = np.arange(1, math.ceil(min(reach_m, turn) / cell_m) + 1) * cell_m
+    close = np.arange(2, 2 * _CLOSE_CELLS) * (cell_m / 2)
+    near = np.concatenate([close, np.arange(_CLOSE_CELLS, math.ceil(min(reach_m, turn) / cell_m) + 1) * cell_m])
     if reach_m <= turn:
         return near.astype(np.float64)
     count = math.ceil(math.log(reach_m / near[-1]) / math.log1p(_STEP_SHARE))

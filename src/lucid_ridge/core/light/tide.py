@@ -10,6 +10,8 @@ References
 .. [1] D. Pugh and P. Woodworth, Sea-Level Science, 2014, chapter 4: tables 4.1 to 4.3.
 .. [2] P. Schureman, Manual of Harmonic Analysis and Prediction of Tides, 1940.
 .. [3] J. Meeus, Astronomical Algorithms, 2nd ed., 1998: mean longitudes.
+.. [4] A. T. Doodson, Phil. Trans. R. Soc. A 227, 223 (1928): factors of the node, as in the Admiralty's
+       harmonic method; values from memory, confirmed against UTide.
 
 """
 
@@ -61,14 +63,14 @@ KINDS: dict[str, Kind] = {
     "M6": Kind((6, -6, 6, 0, 0, 0), 0, (("M2", 3),)),
 }
 
-# f = a + b cos N, u = c sin N in degrees (Pugh and Woodworth, table 4.3 [1]_).
+# f = a0 + a1 cos N + a2 cos 2N + a3 cos 3N, u = b1 sin N + b2 sin 2N + b3 sin 3N in degrees [4]_.
 _NODES = {
-    "MM": (1.000, -0.130, 0.0),
-    "MF": (1.043, 0.414, -23.7),
-    "O1": (1.009, 0.187, 10.8),
-    "K1": (1.006, 0.115, -8.9),
-    "M2": (1.000, -0.037, -2.1),
-    "K2": (1.024, 0.286, -17.7),
+    "MM": ((1.0000, -0.1300, 0.0013, 0.0), (0.0, 0.0, 0.0)),
+    "MF": ((1.0429, 0.4135, -0.0040, 0.0), (-23.74, 2.68, -0.38)),
+    "O1": ((1.0089, 0.1871, -0.0147, 0.0014), (10.80, -1.34, 0.19)),
+    "K1": ((1.0060, 0.1150, -0.0088, 0.0006), (-8.86, 0.68, -0.07)),
+    "M2": ((1.0004, -0.0373, 0.0002, 0.0), (-2.14, 0.0, 0.0)),
+    "K2": ((1.0241, 0.2863, 0.0083, -0.0015), (-17.74, 0.68, -0.04)),
 }
 
 
@@ -111,9 +113,9 @@ def tide_height(unix_s: ArrayLike, mean_m: float, constituents: Sequence[tuple[s
         angle = sum(k * v for k, v in zip(kind.multiples, (hour, s, h, p, -n, p1), strict=True)) + kind.constant_deg
         factor = np.ones(at.shape)
         for which, times in kind.node:
-            a, b, c = _NODES[which]
-            factor = factor * (a + b * np.cos(node)) ** times
-            angle = angle + times * c * np.sin(node)
+            f, u = _NODES[which]
+            factor = factor * sum(a * np.cos(k * node) for k, a in enumerate(f)) ** times
+            angle = angle + times * sum(b * np.sin(k * node) for k, b in enumerate(u, 1))
         height += factor * amplitude * np.cos(np.radians(angle - phase))
     return np.asarray(height)
 
