@@ -12,6 +12,7 @@ from lucid_ridge.core.framing.camera import EARTH_RADIUS_M, REFRACTION_K
 from lucid_ridge.core.light.terrain import Heights, Terrain
 
 LOWEST_SUN_DEG = 0.05
+_RIM = 2
 
 
 def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: float, most_cells: int = 600) -> Heights:
@@ -45,7 +46,8 @@ def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: fl
     if sun_altitude_deg < LOWEST_SUN_DEG:
         return np.full(heights.shape, 1e4, dtype=np.float32)
     lowest = float(np.nanmin(heights)) - 1.0
-    known = np.where(np.isnan(heights), lowest, heights).astype(np.float32)
+    # A rim of two cells keeps what lies outside, taken to be low, from mixing into the edge.
+    known = np.pad(np.where(np.isnan(heights), lowest, heights).astype(np.float32), _RIM, mode="edge")
     n, m = known.shape
     y, x = np.mgrid[0:n, 0:m].astype(np.float32)
     middle = np.array([(n - 1) / 2, (m - 1) / 2])
@@ -65,8 +67,7 @@ def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: fl
     under = highest - rays
     back = turn.T
     deep = affine_transform(under, back, centre - back @ middle, (n, m), order=1)
-    # The outermost cells mix with what lies outside.
-    deep = np.pad(deep[1:-1, 1:-1], 1, mode="edge").astype(np.float32)
+    deep = deep[_RIM:-_RIM, _RIM:-_RIM].astype(np.float32)
     return np.where(np.isnan(heights), np.float32(0.0), deep)
 
 
