@@ -148,6 +148,7 @@ def server(databases) -> Iterator[str]:
         yield f"http://127.0.0.1:{port}"
         stop_server(process)
         weather.shutdown()
+        weather.server_close()
 
 
 @pytest.fixture(scope="session")

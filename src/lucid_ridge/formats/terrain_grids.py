@@ -8,6 +8,7 @@ height is.
 from __future__ import annotations
 
 import math
+import warnings
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -16,15 +17,16 @@ from typing import Any
 
 import numpy as np
 import rasterio
+from affine import Affine
 from numpy.typing import NDArray
 from rasterio._err import CPLE_BaseError
 from rasterio.crs import CRS
 from rasterio.enums import Resampling
-from rasterio.errors import CRSError, RasterioError
+from rasterio.errors import CRSError, NotGeoreferencedWarning, RasterioError
 from rasterio.fill import fillnodata
 from rasterio.transform import from_origin
 from rasterio.vrt import WarpedVRT
-from rasterio.warp import transform_bounds
+from rasterio.warp import transform, transform_bounds
 from rasterio.windows import Window
 
 from lucid_ridge.core.light.terrain import Terrain
@@ -80,8 +82,11 @@ def _driver_of(path: Path) -> str:
 def _opened(path: Path) -> Iterator[Any]:
     driver = _driver_of(path)
     try:
-        with rasterio.Env(**_ENVIRONMENT), rasterio.open(path, driver=driver) as source:
-            yield source
+        with warnings.catch_warnings(), rasterio.Env(**_ENVIRONMENT):
+            # A file that does not say where it lies is told so below.
+            warnings.simplefilter("ignore", NotGeoreferencedWarning)
+            with rasterio.open(path, driver=driver) as source:
+                yield source
     except TerrainError:
         raise
     except (RasterioError, CPLE_BaseError, ValueError, TypeError, OverflowError, MemoryError):
@@ -115,6 +120,14 @@ def local_crs(latitude_deg: float, longitude_deg: float) -> CRS:
     )
 
 
+def _native_cell_m(source: Any, crs: CRS, own: CRS) -> float:
+    """The finer side of a cell in the middle of the grid, in metres."""
+    row, column = source.height / 2, source.width / 2
+    corners = [source.transform * (c, r) for c, r in ((column, row), (column + 1, row), (column, row + 1))]
+    x, y = transform(crs, own, [p[0] for p in corners], [p[1] for p in corners])
+    return min(math.hypot(x[k] - x[0], y[k] - y[0]) for k in (1, 2))
+
+
 def plan_import(path: Path, crs: str = "") -> Plan:
     """Look at a file without reading its heights, and plan the grid that will be kept.
 
@@ -135,6 +148,8 @@ def plan_import(path: Path, crs: str = "") -> Plan:
             raise TerrainError("The file is stored in one huge block; save it again as a tiled GeoTIFF.")
         if source.colorinterp[0].name in ("red", "palette") or np.dtype(source.dtypes[0]).kind not in "iuf":
             raise TerrainError("This is a picture, not a grid of heights; choose a terrain model.")
+        if source.transform == Affine.identity():
+            raise TerrainError("The file does not say where it lies; save it again as a georeferenced GeoTIFF.")
         found = _crs_of(source, crs)
         left, bottom, right, top = (float(v) for v in transform_bounds(found, CRS.from_epsg(4326), *source.bounds))
         if not all(math.isfinite(v) for v in (left, bottom, right, top)) or abs(top) > 90 or abs(bottom) > 90:
@@ -150,8 +165,9 @@ def plan_import(path: Path, crs: str = "") -> Plan:
         if not math.isfinite(side) or side > LARGEST_SIDE_M:
             kilometres = LARGEST_SIDE_M / 1000
             raise TerrainError(f"The grid is wider than {kilometres:g} km; cut out the part around your places.")
-        native = max((east - west) / source.width, (north - south) / source.height)
-        cell: float = max(native, side / (MOST_CELLS_KEPT - 1), SMALLEST_CELL_M)
+        cell: float = max(
+            _native_cell_m(source, found, local_crs(latitude, longitude)), side / (MOST_CELLS_KEPT - 1), SMALLEST_CELL_M
+        )
         # A round figure keeps distances readable.
         cell = float(math.ceil(cell * 10 - 1e-6)) / 10
         kind = {"GTiff": "GeoTIFF", "AAIGrid": "ESRI ASCII grid"}[source.driver]
@@ -181,12 +197,12 @@ def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) ->
 
     """
     half_x, half_y = (plan.columns - 1) / 2 * plan.cell_m, (plan.rows - 1) / 2 * plan.cell_m
-    transform = from_origin(-half_x - plan.cell_m / 2, half_y + plan.cell_m / 2, plan.cell_m, plan.cell_m)
+    grid = from_origin(-half_x - plan.cell_m / 2, half_y + plan.cell_m / 2, plan.cell_m, plan.cell_m)
     heights = np.empty((plan.rows, plan.columns), dtype=np.float32)
     with (
         _opened(path) as source,
         WarpedVRT(
-            source, src_crs=plan.crs, crs=local_crs(plan.latitude_deg, plan.longitude_deg), transform=transform,
+            source, src_crs=plan.crs, crs=local_crs(plan.latitude_deg, plan.longitude_deg), transform=grid,
             width=plan.columns, height=plan.rows, resampling=Resampling.bilinear, dtype="float32", nodata=np.nan,
         ) as turned,
     ):  # fmt: skip
@@ -240,12 +256,12 @@ def read_terrain(path: Path, latitude_deg: float, longitude_deg: float) -> Terra
     """
     with _opened(path) as source:
         heights = source.read(1)
-        transform = source.transform
+        kept = source.transform
         return Terrain(
             heights_m=np.ascontiguousarray(heights[::-1]),
-            cell_m=float(transform.a),
-            west_m=float(transform.c + transform.a / 2),
-            south_m=float(transform.f + transform.e * (heights.shape[0] - 0.5)),
+            cell_m=float(kept.a),
+            west_m=float(kept.c + kept.a / 2),
+            south_m=float(kept.f + kept.e * (heights.shape[0] - 0.5)),
             latitude_deg=latitude_deg,
             longitude_deg=longitude_deg,
         )

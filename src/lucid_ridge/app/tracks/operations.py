@@ -19,6 +19,7 @@ from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.app.places.operations import core_place, fill, notes_of, zone_at
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.schemas import (
     ImportOut,
     Skipped,
@@ -189,6 +190,9 @@ def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skip
         "elevation_m": height if height is not None else kept.get("elevation_m", 0.0),
         "time_zone": kept.get("time_zone") or zone_at(latitude, longitude),
     }  # fmt: skip
+    if not _has_terrain(session, kept.get("terrain_id")):
+        # A terrain is a file of its own; without it the place still comes in, and says what it lacks.
+        document["terrain_id"] = None
     try:
         place = _PLACE.validate_python(document, extra="ignore")
         notes = _NOTES.validate_python(own.get("notes", {}), extra="ignore")
@@ -201,6 +205,14 @@ def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skip
     tally.places += 1
     tally.first = tally.first or row.id
     return row
+
+
+def _has_terrain(session: Session, terrain_id: Any) -> bool:
+    try:
+        row = session.get(TerrainRow, UUID(str(terrain_id)))
+    except ValueError:
+        return False
+    return row is not None and row.owner_id == owner()
 
 
 def _nearest(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
