@@ -26,7 +26,8 @@ from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.calc.topics import TOPICS, SceneRequest
+from lucid_ridge.calc.requests import SceneRequest
+from lucid_ridge.calc.topics import TOPICS
 from lucid_ridge.core.light.day import light_day
 from lucid_ridge.core.light.ephemeris import _ephemeris
 from lucid_ridge.core.technique.changes import Nudge

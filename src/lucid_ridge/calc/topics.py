@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.calc.light_topics import LIGHT_TOPICS
+from lucid_ridge.calc.requests import Request, SceneRequest, Topic
 from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import (
     airy_disk_mm,
@@ -21,29 +20,13 @@ from lucid_ridge.core.optics.depth_of_field import (
 from lucid_ridge.core.optics.slices import Gap, Slice, gapless_slices, gaps, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
-from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
-from lucid_ridge.core.technique.scene import Place, Scene
 from lucid_ridge.core.technique.sequence import Sequence, build_sequence
 from lucid_ridge.core.technique.solve import Answer, Wish, solve
 from lucid_ridge.core.technique.solve.wishes import ShareOf
-
-
-class Request(BaseModel):
-    """Base of request models: unknown fields are refused."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class SceneRequest(Request):
-    """A scene, and changes to make to it first."""
-
-    scene: Scene
-    changes: Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)] = ()
 
 
 class ExplainRequest(SceneRequest):
@@ -131,14 +114,6 @@ class BracketsAnswer(BaseModel):
     bracket: BracketPlan | None
 
 
-class LightDayRequest(Request):
-    """A place, a moment and the azimuth of the view."""
-
-    place: Place
-    moment_utc: datetime
-    azimuth_deg: Annotated[float, Field(ge=0, le=360)] = 0.0
-
-
 def _finite(value: float) -> float | None:
     return value if value < 1e9 else None
 
@@ -213,29 +188,6 @@ def brackets(request: BracketsRequest) -> BracketsAnswer:
     return BracketsAnswer(bracket=plan)
 
 
-def light_of_day(request: LightDayRequest) -> LightReport:
-    """Light on a view at a moment, with the ribbon of its day."""
-    composition = replace(
-        TARN_SCENE.composition,
-        moment_utc=request.moment_utc,
-        azimuth_deg=request.azimuth_deg,
-        reading=None,
-        elements=(),
-    )
-    return light_report(changed_state(replace(TARN_SCENE, place=request.place, composition=composition)))
-
-
-@dataclass(frozen=True)
-class Topic:
-    """One topic of `ridge calc`."""
-
-    request: type[BaseModel]
-    answer: TypeAdapter[Any]
-    example: BaseModel
-    compute: Callable[[Any], Any]
-    about: str
-
-
 _SCENE = SceneRequest(scene=TARN_SCENE)
 
 TOPICS: dict[str, Topic] = {
@@ -277,13 +229,7 @@ TOPICS: dict[str, Topic] = {
         lambda r: build_sequence(changed_state(r.scene, r.changes)),
         "frames in order with durations",
     ),
-    "light-day": Topic(
-        LightDayRequest,
-        TypeAdapter(LightReport),
-        LightDayRequest(place=TARN_SCENE.place, moment_utc=TARN_SCENE.composition.moment_utc, azimuth_deg=40),
-        light_of_day,
-        "light on a view through a day",
-    ),
+    **LIGHT_TOPICS,
     "depth": Topic(
         DepthRequest,
         TypeAdapter(DepthAnswer),

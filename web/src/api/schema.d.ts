@@ -1529,8 +1529,7 @@ export interface components {
         };
         /**
          * CompositionBrief
-         * @description A composition in a list; position and ``looks_to``, latitude and longitude of
-         *     a point 250 m ahead, say where it stands on a map, and looks.
+         * @description A composition in a list. ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint.
          */
         CompositionBrief: {
             /** Elements */
@@ -2204,6 +2203,11 @@ export interface components {
             next_event_utc: string | null;
             /** Place Name */
             place_name: string;
+            /**
+             * Reading Text
+             * @default
+             */
+            reading_text?: string;
             sequence: components["schemas"]["Sequence"];
             /** Time Zone */
             time_zone: string;

@@ -207,6 +207,7 @@ function Before({ plan, onBegin }: { plan: SequenceOut["plan"]; onBegin: () => v
         <Row name="Frames" value={`${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} × ${sequence.bracket_count}`} changed={false} />
         <Row name="Takes" value={sequence.total.text} changed={false} />
         <Row name="Light" value={plan.light_text} changed={false} />
+        {plan.reading_text ? <Row name="Reading" value={plan.reading_text} changed={false} /> : null}
         <Row name="Light changes" value={sequence.drift.text} changed={false} />
       </Box>
       {plan.cautions.map((caution) => (

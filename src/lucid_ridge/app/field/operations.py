@@ -18,6 +18,8 @@ from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.reports.conditions import TideRow
+from lucid_ridge.core.technique.reports.exposure import freshness
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.standing import KEEP_BACK
@@ -43,9 +45,18 @@ def _cautions(state: State, hazards: str) -> list[str]:
         found.append("It is dark, or will be: know the way back, and tell somebody.")
     if state.exposure.settings.focal_length_mm >= 100 and state.sun_altitude_deg > -1:
         found.append("Never look at the sun through the lens, and do not point a long lens at it.")
+    tide = _tide_of(state)
+    if tide is not None:
+        going = "rising" if tide.rising else "falling"
+        found.append(f"The tide is {going}, {tide.turn_text}: keep your way out, and follow the local tide table.")
     if any(e.motion == "water" for e in state.scene.composition.elements):
         found.append("Wet stone is slippery. Watch the water, not only the finder.")
     return found
+
+
+def _tide_of(state: State) -> TideRow | None:
+    """The tide at the moment, where the place has one."""
+    return light_report(state).ribbon.tide
 
 
 def _plan(state: State, place_name: str, composition_name: str, hazards: str) -> FieldPlan:
@@ -61,10 +72,18 @@ def _plan(state: State, place_name: str, composition_name: str, hazards: str) ->
         moment_utc=moment,
         moment_text=moment.astimezone(zone).strftime("%-d %B %Y, %H:%M"),
         light_text=f"{light.side_text}, sun {light.altitude.text}",
+        reading_text=_reading_text(state),
         next_event_text=f"{following.text} {following.time_text}" if following else "",
         next_event_utc=following.at_utc if following else None,
         cautions=_cautions(state, hazards),
     )
+
+
+def _reading_text(state: State) -> str:
+    fresh = freshness(state)
+    if fresh is None:
+        return "Nothing metered: the exposures are predicted. Meter before you begin."
+    return f"Metered, {fresh.read_text}, {fresh.until_text}" + ("; stale, meter again" if fresh.stale else "")
 
 
 def make(new: SequenceNew) -> tuple[SequenceOut, bool]:

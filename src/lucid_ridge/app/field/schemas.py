@@ -30,6 +30,7 @@ class FieldPlan(BaseModel):
     moment_utc: datetime
     moment_text: str
     light_text: str
+    reading_text: str = ""
     next_event_text: str
     next_event_utc: datetime | None
     cautions: list[str]

@@ -22,6 +22,16 @@ const BRACKETS = [
   ["hand", "by hand"],
 ] as const;
 
+/** How old the reading is, in light. */
+function Freshness({ fresh }: { fresh: NonNullable<LedgerReport["freshness"]> }) {
+  return (
+    <Box fontSize="12.5px" color={fresh.stale ? "rust" : "muted"} fontWeight={fresh.stale ? "700" : "400"} data-testid="freshness">
+      {fresh.stale ? "stale: " : ""}
+      {fresh.read_text}, <Fig figure={fresh.change} />, {fresh.until_text}
+    </Box>
+  );
+}
+
 function Ledger({ ledger }: { ledger: LedgerReport }) {
   const number = { px: "8px", py: "7px", textAlign: "right", fontSize: "15px", whiteSpace: "nowrap" } as const;
   return (
@@ -45,7 +55,10 @@ function Ledger({ ledger }: { ledger: LedgerReport }) {
             <chakra.td py="7px">
               <Flex align="center" gap="3">
                 <LedgerMark kind={row.kind} />
-                <Box>{row.label}</Box>
+                <Box>
+                  {row.label}
+                  {row.kind === "reading" && ledger.freshness ? <Freshness fresh={ledger.freshness} /> : null}
+                </Box>
               </Flex>
             </chakra.td>
             <chakra.td {...number} borderRightWidth="1px" borderStyle="solid" borderColor="line">

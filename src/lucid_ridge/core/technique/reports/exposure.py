@@ -141,6 +141,12 @@ def _filters_chip(state: State) -> str:
     return "  ".join(parts) or "nothing"
 
 
+def _shutter_note(state: State) -> str:
+    stale = abs(state.exposure.metered.light_since_stops) > STALE_DRIFT_STOPS
+    notes = ["bulb" if state.exposure.settings.bulb else "", "stale reading" if stale else ""]
+    return ", ".join(note for note in notes if note)
+
+
 def chips(state: State) -> tuple[Chip, ...]:
     """The settings rail from left to right."""
     settings, locks = state.exposure.settings, state.scene.composition.locks
@@ -152,7 +158,7 @@ def chips(state: State) -> tuple[Chip, ...]:
     return (
         chip("focal_length", "Focal length", f"{settings.focal_length_mm:g} mm"),
         chip("aperture", "Aperture", aperture_text(settings.aperture_n)),
-        chip("shutter", "Shutter", shutter_text(settings.shutter_s), "bulb" if settings.bulb else ""),
+        chip("shutter", "Shutter", shutter_text(settings.shutter_s), _shutter_note(state)),
         chip("iso", "ISO", iso_text(settings.iso)),
         chip("focus", "Focus", "∞" if focus is None else distance_text(focus, state.scene.units)),
         chip("filters", "In front of the lens", _filters_chip(state)),
