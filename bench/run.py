@@ -22,6 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
+from bench import light
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -197,7 +198,8 @@ def main() -> None:
             dragged, dragged_late = drag_over_http(18420)
         finally:
             stop_server(server)
-        server = start_server(databases.fresh(demo=True), 18420, Path(folder) / "log", Path(folder) / "files")
+        demo = databases.fresh(demo=True)
+        server = start_server(demo, 18420, Path(folder) / "log", databases.files)
         try:
             seen, seen_late = drag_in_the_browser(18420)
         finally:
@@ -215,6 +217,7 @@ def main() -> None:
     line("the same, from the hand to the view drawn in Chromium", seen, "a day of Skyfield calls", direct, "")
     print(f"{'':<52} 95th percentile {seen_late:.2f} ms (goal: under 100 ms)")
     print(f"{'':<52} evaluate and its JSON in process {with_json:.2f} ms")
+    light.main()
 
 
 if __name__ == "__main__":

@@ -8,7 +8,8 @@ import pytest
 
 from .conftest import Browser, api, composition_id
 
-BENCHES = ["1 Camera and elements", "1 Wishes", "1 Variants", "1 Panorama", "1 Photographs", "2", "3", "4", "5"]
+LIGHT = ["2 Now", "2 Skyline", "2 Chances", "2 Sun or moon in place", "2 Day"]
+BENCHES = ["1 Camera and elements", "1 Wishes", "1 Variants", "1 Panorama", "1 Photographs", *LIGHT, "3", "4", "5"]
 AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
 
 
@@ -19,6 +20,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
     sequence = api(base, "GET", f"/api/takes/{take['id']}")["sequence_id"]
     return {
         "places": ("/", "Hollin Tarn"),
+        "map": ("/map", "Hollin valley"),
         "kit": ("/kit", "Bodies"),
         "workbench": (f"/compositions/{tarn}", "Tensions"),
         "field": (f"/field/{sequence}", "Begin"),

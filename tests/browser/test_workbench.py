@@ -105,6 +105,7 @@ def test_the_moment_is_dragged_and_everything_follows(bench: Browser):
 
 def test_a_date_outside_the_ephemeris_is_told_and_undone(bench: Browser):
     bench.keys("2")
+    bench.click("Day")
     field = bench.find("input[type=date]")
     bench.driver.execute_script(
         "const s = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set; s.call(arguments[0], '2100-06-01');"

@@ -23,6 +23,7 @@ from rasterio._err import CPLE_BaseError
 from rasterio.crs import CRS
 from rasterio.enums import Resampling
 from rasterio.errors import CRSError, NotGeoreferencedWarning, RasterioError
+from rasterio.features import geometry_mask
 from rasterio.fill import fillnodata
 from rasterio.transform import from_origin
 from rasterio.vrt import WarpedVRT
@@ -185,6 +186,18 @@ def plan_import(path: Path, crs: str = "") -> Plan:
         )
 
 
+def _source_area(source: Any, plan: Plan, grid: Affine) -> NDArray[np.bool_]:
+    """Cells of the kept grid that lie in the file's own area, which is turned against it."""
+    along = np.linspace(0.0, 1.0, 41)
+    rim = [(t * source.width, 0.0) for t in along] + [(source.width, t * source.height) for t in along]
+    rim += [((1 - t) * source.width, source.height) for t in along] + [(0.0, (1 - t) * source.height) for t in along]
+    corners = [source.transform * one for one in rim]
+    own = local_crs(plan.latitude_deg, plan.longitude_deg)
+    x, y = transform(plan.crs, own, [p[0] for p in corners], [p[1] for p in corners])
+    outline = {"type": "Polygon", "coordinates": [list(zip(x, y, strict=True))]}
+    return np.asarray(geometry_mask([outline], (plan.rows, plan.columns), grid, invert=True))
+
+
 def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) -> tuple[Terrain, float]:
     """The terrain of a file, and the share of it of which nothing is known; small voids are filled from their rim.
 
@@ -206,6 +219,7 @@ def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) ->
             width=plan.columns, height=plan.rows, resampling=Resampling.bilinear, dtype="float32", nodata=np.nan,
         ) as turned,
     ):  # fmt: skip
+        inside = _source_area(source, plan, grid)
         for top in range(0, plan.rows, _STRIP):
             tall = min(_STRIP, plan.rows - top)
             heights[top : top + tall] = turned.read(1, window=Window(0, top, plan.columns, tall))
@@ -216,14 +230,14 @@ def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) ->
         raise TerrainError("The grid holds no heights at all; choose another file.")
     if float(np.nanmax(heights)) > 9000 or float(np.nanmin(heights)) < -500:
         raise TerrainError("The heights reach beyond -500 to 9000 m; give them in metres above sea level.")
-    void = 1.0 - float(known.mean())
+    void = float((inside & ~known).sum()) / max(1, int(inside.sum()))
     if void > 0:
         filled = fillnodata(
             np.where(known, heights, 0.0), mask=known.astype(np.uint8), max_search_distance=_FILLED_CELLS
         )
-        # What no rim was near of stays unknown.
+        # What no rim was near of stays unknown, and so does what lies beside the file's own area.
         near = fillnodata(known.astype(np.float32), mask=known.astype(np.uint8), max_search_distance=_FILLED_CELLS)
-        heights = np.where(known | (near > 0), filled, np.nan).astype(np.float32)
+        heights = np.where(known | (inside & (near > 0)), filled, np.nan).astype(np.float32)
     progress(0.97)
     made = Terrain(
         heights_m=np.ascontiguousarray(heights[::-1]), cell_m=plan.cell_m, west_m=-half_x, south_m=-half_y,
