@@ -99,21 +99,23 @@ def skyline() -> None:
     distances = np.arange(10.0, 14_000.0, 10.0)
     drop = earth_drop_m(distances)
 
-    def one_by_one() -> np.ndarray:
-        found = np.empty(720)
-        for k in range(720):
-            a = math.radians(k / 2)
+    def one_by_one(distances: np.ndarray, drop: np.ndarray, azimuths: np.ndarray) -> np.ndarray:
+        found = np.empty(len(azimuths))
+        for k, azimuth in enumerate(azimuths.tolist()):
+            a = math.radians(azimuth)
             heights = land.height_at(distances * math.sin(a), distances * math.cos(a))
             found[k] = np.degrees(np.nanmax(np.arctan((heights - eye - drop) / distances)))
         return found
 
     ours = best(lambda: terrain_horizon(land, 0.0, 0.0, eye), 5)
-    theirs = best(one_by_one, 2)
+    theirs = best(lambda: one_by_one(distances, drop, np.arange(720) / 2), 2)
     dip = -1.76 / 60 * math.sqrt(eye - land.relief_m[0])
-    error = np.abs(terrain_horizon(land, 0.0, 0.0, eye).altitude_deg - np.maximum(one_by_one(), dip)).max()
+    fine, some = np.arange(10.0, 14_000.0, 1.0), np.arange(0.0, 360.0, 2.0)
+    exact = np.maximum(one_by_one(fine, earth_drop_m(fine), some), dip)
+    error = np.abs(terrain_horizon(land, 0.0, 0.0, eye).at(some) - exact).max()
     print(f"skyline, 720 azimuths over 2000 x 2000 cells          {ours * 1000:9.1f} ms   goal: under 60 ms")
     print(f"{'':<52} {theirs / ours:8.1f} × as fast as one bilinear ray at a time ({theirs * 1000:.0f} ms); goal: 3 ×")
-    print(f"{'':<52} they differ by at most {error:.3f}° (goal: 0.2°)")
+    print(f"{'':<52} error against rays in steps of a metre {error:.3f}° (goal: 0.2°)")
 
 
 def months() -> None:

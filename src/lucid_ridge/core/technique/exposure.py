@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -48,6 +49,12 @@ class Exposure:
     brighter_stops: float
 
 
+@lru_cache(maxsize=256)
+def _light_since(then_deg: float, now_deg: float) -> float:
+    """Stops between two altitudes of the sun. Remembered: every mend that is tried asks for the same."""
+    return float(stops_between(then_deg, now_deg))
+
+
 def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
     """The reading, with the light's change since; or a prediction where there is none.
 
@@ -68,7 +75,7 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
             ev100=brightest.ev100,
             predicted=False,
             element_id=None,
-            light_since_stops=float(stops_between(then, sun_altitude_deg)),
+            light_since_stops=_light_since(then, sun_altitude_deg),
         )
     if reading is None:
         ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
@@ -81,7 +88,7 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
         ev100=float(exposure_value(reading.aperture_n, reading.shutter_s, reading.iso)),
         predicted=False,
         element_id=reading.element_id,
-        light_since_stops=float(stops_between(then, sun_altitude_deg)),
+        light_since_stops=_light_since(then, sun_altitude_deg),
     )
 
 

@@ -3,19 +3,27 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, field
+from datetime import datetime
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
 
 from lucid_ridge.core.figures import Figure, degrees_text, significant
 from lucid_ridge.core.light.day import LightDay, minutes_per_stop
+from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
 from lucid_ridge.core.light.ephemeris import moon_place
+from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.illuminance import illuminance_lux
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_of, day_ribbon, moon_words
+from lucid_ridge.core.technique.scene import Forecast, Place
 from lucid_ridge.core.technique.skyline import why_not_terrain
 from lucid_ridge.core.technique.state import State
 
@@ -167,8 +175,41 @@ def _polariser(state: State, altitude: float) -> PolariserReport | None:
     )
 
 
+@dataclass(frozen=True)
+class _Asked:
+    """All that the report hangs on; the state comes along for the parts of it."""
+
+    place: Place
+    forecast: Forecast | None
+    moment: datetime
+    golden_hour: GoldenHour
+    geometry: Geometry
+    horizon: Horizon
+    terrain: Terrain | None
+    state: State = field(compare=False)
+
+
 def light_report(state: State) -> LightReport:
     """Light on the view at the moment, and the ribbon of its day."""
+    scene = state.scene
+    return _light_report(
+        _Asked(
+            place=scene.place,
+            forecast=scene.forecast,
+            moment=scene.composition.moment_utc,
+            golden_hour=scene.composition.golden_hour,
+            geometry=state.geometry,
+            horizon=state.horizon,
+            terrain=state.terrain,
+            state=state,
+        )
+    )
+
+
+@lru_cache(maxsize=16)
+def _light_report(asked: _Asked) -> LightReport:
+    """Remembered: no setting but the focal length changes it, and that is in the geometry."""
+    state = asked.state
     place = state.scene.place
     day, _, _ = day_of(state.scene)
     altitude, azimuth = state.sun_altitude_deg, state.sun_azimuth_deg
