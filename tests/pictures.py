@@ -52,9 +52,12 @@ class Album:
         self.take("take")
         b.open(f"/compositions/{composition_id(b.base, 'Boathouse at first light')}")
         b.until(lambda: b.chip("shutter") == "1/8 s")
-        for key, name in (("1", "frame"), ("2", "light")):
-            b.keys(key)
-            self.take(f"workbench-{name}")
+        b.keys("1")
+        self.take("workbench-frame")
+        b.keys("2")
+        b.click("Chances")
+        b.shows("windows ahead")
+        self.take("workbench-chances")
         b.keys("f")
         b.by_xpath("//label[contains(., 'ND 6 stops')]").click()
         b.keys("\ue00c", "4")
@@ -84,6 +87,18 @@ class Album:
         b.click("gapless slices")
         b.shows("No gap")
         self.take("workbench-dusk")
+        self.theme("day")
+        b.open("/map")
+        b.click("Hollin Tarn")
+        b.click("Shade of the terrain")
+        b.until(lambda: b.find("img[src*='/shade?at=']").get_property("naturalWidth"))
+        self.take("map")
+        b.open(f"/compositions/{composition_id(b.base, 'Withy in the channel')}")
+        b.until(lambda: b.chip("focal_length") == "35 mm")
+        b.keys("2")
+        b.click("Skyline")
+        b.until(lambda: "withy post" in b.test_id("arrivals").text)
+        self.take("workbench-light")
 
     def frame(self, name: str, side: str) -> None:
         """One side of the Frame bench."""
@@ -116,12 +131,6 @@ class Album:
             "document.querySelector('[data-testid=comparison]').closest('section').scrollIntoView()"
         )
         self.take("workbench-variants")
-        self.frame("Mooring post behind a rock", "Camera and elements")
-        b.keys("p")
-        b.test_id("meeting-overlap").find_element("css selector", "button.chakra-button").click()
-        b.test_id("answer")
-        b.driver.execute_script("document.querySelector('[data-testid=meeting-overlap]').scrollIntoView()")
-        self.take("workbench-plan")
 
     def field(self) -> None:
         b = self.browser
@@ -132,7 +141,6 @@ class Album:
         b.size(390, 844, phone=True)
         b.click("Take it to the field")
         b.shows("Begin")
-        self.take("field-before")
         b.click("Begin")
         b.click("Start")
         b.until(lambda: "0:01 gone" in b.test_id("phase").text)

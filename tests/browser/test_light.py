@@ -114,8 +114,10 @@ def test_the_next_chances_and_a_calendar_of_two(browser: Browser, tmp_path):
 
 def test_a_wish_that_nothing_grants_says_what_is_in_the_way(browser: Browser):
     light(browser, copy_of(browser, "Tarn turned to glass"), "Chances")
-    browser.shows("Say above which light you want")
-    browser.by_xpath("//label[normalize-space()='back, left']").click()
+    browser.shows("Say which light you want")
+    browser.by_xpath("//label[normalize-space()='back, right']").click()
+    browser.until(lambda: "I want: back light, right" in browser.test_id("asked").text)
+    browser.click("Change")
     browser.fill("sun from", "50")
     browser.shows("No window has all of it")
     browser.until(lambda: "sun above 50°" in browser.test_id("lacking").text)

@@ -5429,9 +5429,11 @@ export interface components {
          * @description Twelve months as date by time of day, from the first of the moment's month.
          *
          *     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
-         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked`` is the wish in words; ``lacking`` says, where there are none, what stands in the way.
          */
         YearPicture: {
+            /** Asked */
+            asked: string[];
             /** Best */
             best: components["schemas"]["Chance"][];
             /** Count */

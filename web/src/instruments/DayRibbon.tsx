@@ -16,8 +16,8 @@ const HOURS_TALL = 19;
 const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_evening_end", "noon"]);
 
 const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
-/** How dark the ground behind the hill is: night, the twilights, and day. */
-const PHASES: Record<string, number> = { night: 0.34, twilight: 0.2, blue: 0.12, golden: 0, day: 0 };
+/** The ground behind the hill: night, the twilights, and day. */
+const PHASES: Record<string, string> = { night: "nightfall", twilight: "twilight", blue: "bluehour", golden: "panel", day: "panel" };
 
 /** The instant at a share of the day; the day's bounds come from the server. */
 function instantAt(ribbon: Ribbon, share: number): string {
@@ -101,7 +101,7 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {defs}
         {ribbon.phases.map((one) => (
           <g key={one.start}>
-            <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={paint("slate")} opacity={PHASES[one.phase] ?? 0} />
+            <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={paint(PHASES[one.phase] ?? "panel")} />
             {one.phase === "golden" ? <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={url("gold")} /> : null}
           </g>
         ))}

@@ -37,7 +37,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
         {strip.sun.stretches.map((part, i) => (
           <path key={i} d={`M${line(part as [number, number][])}`} fill="none" stroke={paint("rust")} strokeWidth="2.4" />
         ))}
-        <path d={ground} fill={paint("tone2")} stroke={paint("edge")} strokeWidth="1.2" />
+        <path d={ground} fill={paint("tone3")} stroke={paint("edge")} strokeWidth="1.2" />
         <path d={`M0 ${y(0)}H${WIDE}`} stroke={paint("ink")} strokeWidth="1" strokeDasharray="8 6" opacity="0.6" />
         {strip.marks.map((mark, i) => (
           <g key={mark.id} transform={`translate(${x(mark.at[0])} ${y(mark.at[1])})`}>

@@ -19,9 +19,7 @@ function cells(spans: readonly Span[], days: number): string {
   return spans.map(([day, from, to]) => `M${(LEFT + day * wide).toFixed(2)} ${(from * TALL).toFixed(1)}h${wide.toFixed(2)}v${((to - from) * TALL).toFixed(1)}h${(-wide).toFixed(2)}Z`).join("");
 }
 
-const FILLS: Record<string, [string, number]> = {
-  night: ["slate", 0.62], twilight: ["slate", 0.4], blue: ["slate", 0.26], golden: ["rustFaint", 1], day: ["cloud", 1], shade: ["tone1", 0.75],
-};
+const FILLS: Record<string, string> = { night: "nightfall", twilight: "twilight", blue: "bluehour", golden: "goldlight", day: "sunlit", shade: "hillshade" };
 
 interface Props {
   picture: Picture;
@@ -52,11 +50,10 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
       {defs}
       <rect x={LEFT} width={WIDE - LEFT} height={TALL} fill={paint("panel")} />
       {picture.spans.map(({ kind, spans }) => {
-        const [name, opacity] = FILLS[kind] ?? ["line", 1];
         const path = cells(spans as Span[], days);
         return (
           <g key={kind}>
-            <path d={path} fill={paint(name)} opacity={opacity} shapeRendering="crispEdges" />
+            <path d={path} fill={paint(FILLS[kind] ?? "line")} shapeRendering="crispEdges" />
             {kind === "shade" ? <path d={path} fill={url("cast")} /> : null}
           </g>
         );

@@ -52,8 +52,9 @@ const config = defineConfig({
     // The relief holds darkness alone; it lies over the map's own ground in every theme.
     ".leaflet-container img.leaflet-image-layer": { filter: "none !important" },
     ".leaflet-container": { background: "{colors.sky} !important", font: "inherit !important", color: "inherit" },
-    ".leaflet-container .leaflet-bar a": { background: "{colors.raised}", color: "{colors.ink}", borderColor: "{colors.line}" },
-    ".leaflet-container .leaflet-control-scale-line": { background: "{colors.raised}", color: "{colors.ink}", borderColor: "{colors.ink}", textShadow: "none" },
+    ".leaflet-container .leaflet-bar a": { background: "{colors.raised} !important", color: "{colors.ink} !important", borderColor: "{colors.line} !important" },
+    ".leaflet-container .leaflet-bar": { borderColor: "{colors.line} !important" },
+    ".leaflet-container .leaflet-control-scale-line": { background: "{colors.raised} !important", color: "{colors.ink} !important", borderColor: "{colors.ink} !important", textShadow: "none !important" },
     ".lr-land": { fill: "{colors.cloud}", stroke: "{colors.line}" },
     "[data-theme=dusk] .lr-land": { fill: "{colors.tone0}" },
     "[data-theme=night] .lr-land": { fill: "{colors.line}" },

@@ -27,5 +27,11 @@ export const PALETTE: Record<string, ByTheme> = {
   sky: ["#E6E5DC", "#2C3434", "#180605"],
   cloud: ["#F4F1E8", "#343D3C", "#1F0806"],
   lake: ["#CBD2CF", "#2A3333", "#190605"],
+  nightfall: ["#5E7886", "#0F1415", "#050101"],
+  twilight: ["#9DB0B8", "#1B2527", "#170503"],
+  bluehour: ["#C3CDCF", "#28363A", "#260A06"],
+  goldlight: ["#EBD9CE", "#5A4334", "#6E2414"],
+  sunlit: ["#F4F1E8", "#48534F", "#4A160D"],
+  hillshade: ["#B0B9B6", "#303A38", "#2C0C07"],
   edge: ["#1B211E", "#0D1011", "#5A1B10"],
 };

@@ -83,7 +83,8 @@ class YearPicture:
     """Twelve months as date by time of day, from the first of the moment's month.
 
     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
-    golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``lacking`` says, where there are none, what stands in the way.
+    golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked``
+    is the wish in words; ``lacking`` says, where there are none, what stands in the way.
     """
 
     first_date: str
@@ -98,6 +99,7 @@ class YearPicture:
     today: tuple[Chance, ...]
     next: tuple[Chance, ...]
     best: tuple[Chance, ...]
+    asked: tuple[str, ...]
     lacking: tuple[Lacking, ...]
     note: str
 
@@ -362,6 +364,7 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
         today=told(today),
         next=told(ahead[:NEXT]),
         best=told(longest),
+        asked=tuple(words for words, _ in masks),
         lacking=_lacking(masks, wish, len(t.unix_s)) if masks and not len(found) else (),
         note=why_not_terrain(state.scene, state.terrain),
     )
@@ -373,7 +376,7 @@ def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tupl
     for i, (words, mask) in enumerate(masks):
         others = [m for k, (_, m) in enumerate(masks) if k != i]
         without = len(_windows(others, wish, count)) if others else 0
-        text = words if mask.any() else f"{words}: never in these months"
+        text = words if mask.any() else f"{words} (never in these months)"
         found.append(Lacking(text=text, windows_without=without))
     shorter = len(_windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
     found.append(Lacking(text=f"{wish.shortest_min:g} min at least", windows_without=shorter))

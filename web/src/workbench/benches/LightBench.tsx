@@ -8,7 +8,6 @@ import type { Surroundings } from "../scene";
 import { AlignmentPart } from "./light/AlignmentPart";
 import { ChancesPart } from "./light/ChancesPart";
 import { SkylinePart } from "./light/SkylinePart";
-import { WishPart } from "./light/WishPart";
 import { Facts, Part } from "./parts";
 
 const DAY_MS = 86_400_000;
@@ -125,10 +124,7 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
       ) : null}
       {side === "skyline" ? <SkylinePart /> : null}
       {side === "chances" ? (
-        <>
-          <ChancesPart place={place} onMoment={onEvent} />
-          <WishPart />
-        </>
+        <ChancesPart place={place} onMoment={onEvent} />
       ) : null}
       {side === "place" ? <AlignmentPart place={place} onMoment={onEvent} /> : null}
       {side === "day" ? <Day light={light} onEvent={onEvent} /> : null}

@@ -10,6 +10,7 @@ import { useBench } from "../../context";
 import { Part } from "../parts";
 import { saveCalendar } from "./calendar";
 import { useChances } from "./useLight";
+import { WishPart } from "./WishPart";
 
 const LISTS = [
   ["next", "Next ten"],
@@ -19,7 +20,7 @@ const LISTS = [
 type List = (typeof LISTS)[number][0];
 
 const KEY: readonly (readonly [string, string])[] = [
-  ["slate", "dark to twilight"], ["rustFaint", "golden"], ["cloud", "direct sun"], ["tone1", "sun behind the skyline"], ["rust", "windows"],
+  ["nightfall", "dark"], ["twilight", "twilight"], ["goldlight", "golden"], ["sunlit", "direct sun"], ["hillshade", "sun behind the skyline"], ["rust", "windows"],
 ];
 
 function Legend({ lit }: { lit: string }) {
@@ -32,6 +33,27 @@ function Legend({ lit }: { lit: string }) {
         </Flex>
       ))}
     </Flex>
+  );
+}
+
+/** The wish in words, and its editor where it is wanted; open where nothing is asked for yet. */
+function Wanted({ asked }: { asked: string[] | undefined }) {
+  const [open, setOpen] = useState(false);
+  const shown = open || asked?.length === 0;
+  return (
+    <>
+      <Flex gap="3" align="center" mb="8px" bg="panel" borderWidth="1px" borderColor="line" px="3" py="2">
+        <Box flex="1" fontSize="13.5px" data-testid="asked">
+          {asked === undefined ? "" : asked.length === 0 ? "Nothing is asked for yet." : `I want: ${asked.join("; ")}.`}
+        </Box>
+        {asked && asked.length > 0 ? (
+          <Button variant="outline" aria-expanded={shown} onClick={() => setOpen(!open)}>
+            {open ? "Done" : "Change"}
+          </Button>
+        ) : null}
+      </Flex>
+      {shown ? <WishPart /> : null}
+    </>
   );
 }
 
@@ -66,13 +88,18 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
   const toggle = (key: string, on: boolean) => setChosen((now) => new Set(on ? [...now, key] : [...now].filter((one) => one !== key)));
   if (found.isError)
     return (
-      <Part title="Chances">
-        <Box role="alert" color="rust">
-          {problemOf(found.error).errors.map((one) => one.message).join(" ") || problemOf(found.error).detail}
-        </Box>
-      </Part>
+      <>
+        <Part title="Chances">
+          <Box role="alert" color="rust">
+            {problemOf(found.error).errors.map((one) => one.message).join(" ") || problemOf(found.error).detail}
+          </Box>
+        </Part>
+        <WishPart />
+      </>
     );
   return (
+    <>
+    <Wanted asked={picture?.asked} />
     <Part title="Twelve months" side={picture ? <Box fontWeight="700">{picture.count === 0 ? "no window" : `${picture.count} windows ahead`}</Box> : null}>
       {picture ? (
         <Box opacity={found.isPlaceholderData ? 0.6 : 1}>
@@ -90,7 +117,7 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
               </Box>
             </Box>
           ) : null}
-          {picture.count === 0 && picture.lacking.length === 0 ? <Box color="muted">Say above which light you want; the windows then stand in the picture.</Box> : null}
+          {picture.count === 0 && picture.lacking.length === 0 ? <Box color="muted">Say which light you want; the windows then stand in the picture.</Box> : null}
           {picture.count > 0 || picture.today.length > 0 ? (
             <>
               <Flex gap="2" mt="2" align="center">
@@ -109,13 +136,15 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
                 {rows.map((one) => (
                   <Flex as="li" key={one.start_utc} gap="2" align="center" borderBottomWidth="1px" borderColor="line" bg={one.start_utc <= moment && moment <= one.end_utc ? "mossFaint" : undefined}>
                     <TickField label={`choose ${one.date_text}`} quiet value={chosen.has(one.start_utc)} onCommit={(on) => toggle(one.start_utc, on)} />
-                    <chakra.button type="button" flex="1" textAlign="left" cursor="pointer" py="4px" display="grid" gridTemplateColumns="170px 120px 64px 1fr" columnGap="2" _hover={{ bg: "mossFaint" }} onClick={() => onMoment(one.start_utc)}>
-                      <Box>{one.date_text}</Box>
-                      <Box fontFamily="mono">{one.time_text}</Box>
-                      <Box fontFamily="mono">{one.length_text}</Box>
+                    <chakra.button type="button" flex="1" textAlign="left" cursor="pointer" py="4px" _hover={{ bg: "mossFaint" }} onClick={() => onMoment(one.start_utc)}>
+                      <Flex gap="4" wrap="wrap">
+                        <Box minW="180px">{one.date_text}</Box>
+                        <Box fontFamily="mono">{one.time_text}</Box>
+                        <Box fontFamily="mono" color="muted">{one.length_text}</Box>
+                      </Flex>
                       <Box fontSize="12.5px" color="muted">
                         {one.light_text}; {one.moon_text}
-                        {one.forecast ? <Box color="slate">{one.forecast}</Box> : null}
+                        {one.forecast ? <Box as="span" color="slate">; {one.forecast}</Box> : null}
                       </Box>
                     </chakra.button>
                   </Flex>
@@ -128,5 +157,6 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
         <Box color="muted">Going through the year …</Box>
       )}
     </Part>
+    </>
   );
 }
