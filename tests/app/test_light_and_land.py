@@ -286,6 +286,16 @@ def test_alignments(client):
     assert refused.status_code == 422
 
 
+def test_the_light_changes_by_as_much_there_as_back(client):
+    def ask(minutes):
+        return client.post("/api/light/drift", json={"scene": example_scene(), "changes": [], "minutes": minutes}).json
+
+    table = client.post("/api/evaluate", json={"scene": example_scene(), "changes": []}).json["light"]["drift"]
+    for one in table:
+        assert ask(one["minutes"])["value"] == pytest.approx(one["stops"]["value"], abs=0.02)
+    assert ask(0)["text"] == "0"
+
+
 @pytest.fixture
 def weather():
     server = make_server()

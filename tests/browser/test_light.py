@@ -274,3 +274,18 @@ def test_the_year_picture_takes_a_press(browser: Browser):
         lambda: text if (text := browser.test_id("day-ribbon").get_attribute("aria-valuetext")) != before else None
     )
     assert "2027" in str(after)
+
+
+def test_the_change_of_light_over_any_interval_and_events_for_a_calendar(browser: Browser, tmp_path):
+    downloads(browser, tmp_path)
+    light(browser, copy_of(browser, "Withy in the channel"), "Now")
+    browser.fill("or after", "30")
+    # The same number as in the table beside it.
+    cell = "//*[contains(., 'min')]/following-sibling::button[@data-explain='light.drift:30']"
+    browser.until(lambda: browser.test_id("drift-asked").text == browser.by_xpath(cell).text)
+    browser.click("Day")
+    browser.by_xpath("//label[starts-with(normalize-space(), 'choose sunset')]").click()
+    browser.click("Chosen to a calendar")
+    browser.shows("1 event saved as a calendar")
+    file = tmp_path / "light.ics"
+    browser.until(lambda: file.exists() and b"sunset" in file.read_bytes())

@@ -299,6 +299,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/light/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much the light changes over an interval from the moment. */
+        post: operations["light_find_drift_light_drift_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/light/skyline": {
         parameters: {
             query?: never;
@@ -1879,6 +1896,25 @@ export interface components {
             minutes: number;
             stops: components["schemas"]["Figure"];
         };
+        /**
+         * DriftBody
+         * @description A scene, and how many minutes from its moment; below zero before it.
+         */
+        DriftBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Minutes */
+            minutes: number;
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * DriftOut
+         * @description How much the light changes until then, in stops.
+         */
+        DriftOut: components["schemas"]["Figure"];
         /**
          * Element
          * @description One thing in the picture, in metres from the place's origin.
@@ -5429,7 +5465,8 @@ export interface components {
          * @description Twelve months as date by time of day, from the first of the moment's month.
          *
          *     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
-         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked`` is the wish in words; ``lacking`` says, where there are none, what stands in the way.
+         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked``
+         *     is the wish in words; ``lacking`` says, where there are none, what stands in the way.
          */
         YearPicture: {
             /** Asked */
@@ -6503,6 +6540,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChancesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_find_drift_light_drift_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriftBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftOut"];
                 };
             };
             /** @description Not JSON */

@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
 import { queryClient, terrainsQuery } from "../api/queries";
@@ -48,11 +48,13 @@ export function PlaceSheet({ place, start, onClose }: Props) {
     mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
     onSuccess: ({ elevation_m, terrain_id, ...found }) => put({ ...found, ...(typeof elevation_m === "number" ? { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const } : {}) }),
   });
-  const [asked, setAsked] = useState(false);
-  if (start && !asked && !place) {
-    setAsked(true);
-    locate.mutate(`${start.latitude_deg.toFixed(6)}, ${start.longitude_deg.toFixed(6)}`);
-  }
+  const { mutate: askWhere } = locate;
+  const asked = useRef(false);
+  useEffect(() => {
+    if (!start || asked.current) return;
+    asked.current = true;
+    askWhere(`${start.latitude_deg.toFixed(6)}, ${start.longitude_deg.toFixed(6)}`);
+  }, [start, askWhere]);
   const save = useMutation({
     mutationFn: async (version: number) => {
       const { access, parking, walk_in, right_of_way, hazards } = notes;

@@ -17,6 +17,8 @@ from lucid_ridge.app.light.schemas import (
     CalendarBody,
     ChancesBody,
     ChancesOut,
+    DriftBody,
+    DriftOut,
     ForecastOut,
     ForecastQuery,
     SkylineOut,
@@ -25,6 +27,7 @@ from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.alignment import Passings, alignments
 from lucid_ridge.core.technique.chances import YearPicture, chances
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.reports.light import drift_between
 from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
 from lucid_ridge.core.technique.state import State
 
@@ -55,6 +58,12 @@ def read_skyline(body: EvaluateBody) -> Response:
 def find_chances(body: ChancesBody) -> Response:
     """When the light that is wanted comes in the twelve months ahead."""
     return Response(_CHANCES.dump_json(chances(_state(body), body.wish)), content_type=JSON_TYPE)
+
+
+@blueprint.post("/light/drift", responses={200: DriftOut, **INVALID})
+def find_drift(body: DriftBody) -> Response:
+    """How much the light changes over an interval from the moment."""
+    return answer(DriftOut(drift_between(_state(body), body.minutes)))
 
 
 @blueprint.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})

@@ -8,6 +8,7 @@ from pydantic import AwareDatetime, BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
+from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.technique.alignment import Alignment, Passings
 from lucid_ridge.core.technique.chances import YearPicture
 from lucid_ridge.core.technique.reports.skyline import SkylineReport
@@ -29,6 +30,16 @@ class ChancesBody(EvaluateBody):
 
 class ChancesOut(RootModel[YearPicture]):
     """The months ahead as one picture, with the chances."""
+
+
+class DriftBody(EvaluateBody):
+    """A scene, and how many minutes from its moment; below zero before it."""
+
+    minutes: Annotated[float, Field(ge=-1440, le=1440)]
+
+
+class DriftOut(RootModel[Figure]):
+    """How much the light changes until then, in stops."""
 
 
 class AlignmentsBody(EvaluateBody):

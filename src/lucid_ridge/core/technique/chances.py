@@ -200,7 +200,7 @@ def conditions(state: State, wish: LightWish, months: Months) -> list[tuple[str,
     """Each condition of a wish in words, and the minutes in which it holds."""
     t, made = months.track, []
     if wish.sides:
-        words = ", ".join(SIDE_TEXT[s] for s in wish.sides)
+        words = " or ".join(SIDE_TEXT[s] for s in wish.sides)
         made.append((words, _sides_hold(state, wish, t)))
     if wish.lowest_deg is not None or wish.highest_deg is not None:
         seen = _seen(state, t.sun_altitude_deg)

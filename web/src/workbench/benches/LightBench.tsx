@@ -1,11 +1,13 @@
-import { Box, Button, chakra, Flex, Input } from "@chakra-ui/react";
+import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
-import type { LightReport } from "../../api/types";
+import type { LightReport, PlaceOut } from "../../api/types";
 import { ChoiceField, NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import type { Surroundings } from "../scene";
 import { AlignmentPart } from "./light/AlignmentPart";
+import { EventsPart } from "./light/EventsPart";
+import { useDrift } from "./light/useLight";
 import { ChancesPart } from "./light/ChancesPart";
 import { SkylinePart } from "./light/SkylinePart";
 import { Facts, Part } from "./parts";
@@ -48,9 +50,10 @@ function Polariser({ light }: { light: LightReport }) {
 }
 
 function Drift({ light }: { light: LightReport }) {
+  const drift = useDrift();
   return (
     <Part title="How the light moves from now, in stops" side={<Box fontSize="13px">{light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} /></Box>}>
-      <Flex gap="0" wrap="wrap">
+      <Flex gap="0" wrap="wrap" align="end">
         {light.drift.map((one) => (
           <Box key={one.minutes} px="10px" borderLeftWidth="1px" borderColor="line">
             <Box fontSize="12px" color="muted">
@@ -60,6 +63,12 @@ function Drift({ light }: { light: LightReport }) {
             <Fig figure={one.stops} />
           </Box>
         ))}
+        <Flex gap="2" align="end" px="10px" borderLeftWidth="1px" borderColor="line">
+          <NumberField width="96px" label="or after" unit="min" empty value={drift.minutes} onCommit={drift.ask} />
+          <Box fontFamily="mono" pb="6px" data-testid="drift-asked">
+            {drift.text}
+          </Box>
+        </Flex>
       </Flex>
     </Part>
   );
@@ -127,7 +136,7 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
         <ChancesPart place={place} onMoment={onEvent} />
       ) : null}
       {side === "place" ? <AlignmentPart place={place} onMoment={onEvent} /> : null}
-      {side === "day" ? <Day light={light} onEvent={onEvent} /> : null}
+      {side === "day" ? <Day light={light} place={place} onEvent={onEvent} /> : null}
     </>
   );
 }
@@ -157,7 +166,7 @@ function Now({ light }: { light: LightReport }) {
   );
 }
 
-function Day({ light, onEvent }: { light: LightReport; onEvent: (utc: string) => void }) {
+function Day({ light, place, onEvent }: { light: LightReport; place: PlaceOut | undefined; onEvent: (utc: string) => void }) {
   const { store, state } = useBench();
   const { ribbon } = light;
   const toDate = (iso: string) => {
@@ -180,14 +189,7 @@ function Day({ light, onEvent }: { light: LightReport; onEvent: (utc: string) =>
         }
       >
         {ribbon.sun_text ? <Box mb="2">{ribbon.sun_text[0]?.toUpperCase() + ribbon.sun_text.slice(1)}.</Box> : null}
-        <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(180px, 1fr))" columnGap="5">
-          {ribbon.events.map((event) => (
-            <chakra.button key={`${event.name}${event.at_utc}`} type="button" display="flex" gap="3" py="3px" cursor="pointer" textAlign="left" borderBottomWidth="1px" borderColor="line" _hover={{ bg: "mossFaint" }} onClick={() => onEvent(event.at_utc)}>
-              <Box fontFamily="mono">{event.time_text}</Box>
-              <Box>{event.text}</Box>
-            </chakra.button>
-          ))}
-        </Box>
+        <EventsPart events={ribbon.events} place={place} onEvent={onEvent} />
         <Box mt="2">
           <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
         </Box>

@@ -14,13 +14,13 @@ from lucid_ridge.core.figures import Figure, degrees_text, significant
 from lucid_ridge.core.light.day import LightDay, minutes_per_stop
 from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
-from lucid_ridge.core.light.ephemeris import moon_place
+from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place, sun_at
 from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.illuminance import illuminance_lux
+from lucid_ridge.core.light.illuminance import illuminance_lux, stops_between
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.records import record
+from lucid_ridge.core.records import FieldProblem, SceneError, record
 from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_of, day_ribbon, moon_words
 from lucid_ridge.core.technique.scene import Forecast, Place
@@ -103,6 +103,24 @@ def _drift(day: LightDay, unix_s: float) -> tuple[Drift, ...]:
         for minutes, v, when in zip(_DRIFT_MIN, stops[1:], at, strict=True)
         if day.unix_s[0] <= when <= day.unix_s[-1]
     )
+
+
+def drift_between(state: State, minutes: float) -> Figure:
+    """How much the light changes from the moment to so many minutes later (or earlier), clear sky.
+
+    Raises
+    ------
+    SceneError
+        If that lies outside the years the ephemeris covers.
+
+    """
+    place = state.scene.place
+    then = state.unix_s + minutes * 60
+    if not FIRST_UNIX <= then <= LAST_UNIX:
+        raise SceneError([FieldProblem(pointer="/minutes", message="The sun is known for the years 1900 to 2050.")])
+    later, _ = sun_at(then, place.latitude_deg, place.longitude_deg)
+    stops = float(stops_between(state.sun_altitude_deg, later))
+    return Figure(value=stops, text=_change_text(stops))
 
 
 def _change_text(stops: float) -> str:
@@ -254,7 +272,7 @@ def _light_report(asked: _Asked) -> LightReport:
         moon_altitude=Figure(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
         moon_azimuth=Figure(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),
         moon_text=moon_words(day),
-        ribbon=day_ribbon(state, _rate_text(rate)[0]),
+        ribbon=day_ribbon(state, f"{degrees_text(apparent, 1)} {_rate_text(rate)[0]}"),
     )
 
 

@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 
-import { api, ask } from "../../../api/client";
-import type { SkylineReport, YearPicture } from "../../../api/types";
+import { api, ask, problemOf } from "../../../api/client";
+import type { Figure, SkylineReport, YearPicture } from "../../../api/types";
 import { useBench } from "../../context";
 
 /** The scene as it stands, and a key that changes with what the light hangs on. */
@@ -45,4 +46,23 @@ export function useChances() {
     placeholderData: keepPreviousData,
     gcTime: 60_000,
   });
+}
+
+/** The change of light after any number of minutes that is asked for. */
+export function useDrift() {
+  const { scene, key } = useScene();
+  const [minutes, setMinutes] = useState<number | null>(null);
+  const found = useQuery({
+    queryKey: ["drift", key, minutes],
+    queryFn: async () => {
+      if (!scene || minutes === null) throw new Error("nothing asked");
+      return (await ask(api.POST("/api/light/drift", { body: { scene, changes: [], minutes } }))) as Figure;
+    },
+    enabled: scene !== null && minutes !== null,
+    retry: false,
+    gcTime: 10_000,
+  });
+  const problem = found.isError ? problemOf(found.error) : null;
+  const text = minutes === null ? "" : problem ? (problem.errors[0]?.message ?? problem.detail) : (found.data?.text ?? "");
+  return { minutes, ask: setMinutes, text };
 }
