@@ -22,7 +22,7 @@ from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.technique.chances import chances
 from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.scene import LightWish
+from lucid_ridge.core.technique.wanted import LightWish
 
 PLACE = (54.1, -2.4)
 CHUNKS = 30
@@ -49,7 +49,7 @@ def fresh_year() -> np.ndarray:
 
 def year() -> None:
     """Both bodies by the minute against direct Skyfield, one chunk of thirty timed and scaled, and pvlib's SPA."""
-    timescale, bodies, _ = _ephemeris()
+    timescale, bodies = _ephemeris()
     instants = fresh_year()
     chunk = instants[::CHUNKS]
     place = bodies["earth"] + wgs84.latlon(*PLACE)

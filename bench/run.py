@@ -50,7 +50,7 @@ def milliseconds(call: Callable[[], object], times: int) -> tuple[float, float]:
 
 def direct_skyfield_day() -> None:
     """Altitude and azimuth of the sun every minute of a day, by Skyfield alone."""
-    timescale, bodies, _ = _ephemeris()
+    timescale, bodies = _ephemeris()
     earth, sun = bodies["earth"], bodies["sun"]
     start = datetime(2026, 10, 18, tzinfo=UTC)
     t = timescale.from_datetimes([start + timedelta(minutes=m) for m in range(1441)])

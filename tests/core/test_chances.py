@@ -25,19 +25,13 @@ from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.light.year import clock_changes, local_clock, year_bounds
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.alignment import Alignment, alignments
-from lucid_ridge.core.technique.chances import chances, months_ahead
+from lucid_ridge.core.technique.chances import chances
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
+from lucid_ridge.core.technique.light_wish import months_ahead
+from lucid_ridge.core.technique.place import Forecast, ForecastHour, SkylinePoint, TideConstituent, TideStation
 from lucid_ridge.core.technique.reports.skyline import skyline_report
-from lucid_ridge.core.technique.scene import (
-    Forecast,
-    ForecastHour,
-    LightWish,
-    LitWish,
-    Scene,
-    SkylinePoint,
-    TideConstituent,
-    TideStation,
-)
+from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.wanted import LightWish, LitWish
 
 from .conftest import changed
 

@@ -32,7 +32,7 @@ def test_interpolation_against_direct_skyfield(body):
     # The goal is 0.001 degrees against Skyfield's own altaz, one by one and for a year by the minute.
     from skyfield.api import wgs84
 
-    timescale, bodies, _ = _ephemeris()
+    timescale, bodies = _ephemeris()
     earth = bodies["earth"]
     place = earth + wgs84.latlon(-41.3, 174.8)
 

@@ -97,7 +97,7 @@ def test_interpolation_against_direct_skyfield():
 
     from lucid_ridge.core.light.ephemeris import _ephemeris
 
-    timescale, bodies, _ = _ephemeris()
+    timescale, bodies = _ephemeris()
     earth, sun = bodies["earth"], bodies["sun"]
     instants = np.random.default_rng(7).uniform(unix(1950, 1, 1), unix(2049, 1, 1), 300)
     whole = np.floor(instants)

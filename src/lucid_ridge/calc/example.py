@@ -11,13 +11,13 @@ from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third
+from lucid_ridge.core.technique.place import Place
 from lucid_ridge.core.technique.scene import (
     Body,
     Composition,
     Element,
     Kit,
     Lens,
-    Place,
     Reading,
     Scene,
     Settings,

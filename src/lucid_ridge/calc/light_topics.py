@@ -19,9 +19,10 @@ from lucid_ridge.core.technique.alignment import Alignment, Passings, alignments
 from lucid_ridge.core.technique.chances import YearPicture, chances
 from lucid_ridge.core.technique.check import check_place
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.place import Place, TideConstituent, TideStation
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
-from lucid_ridge.core.technique.scene import LightWish, Place, TideConstituent, TideStation
+from lucid_ridge.core.technique.wanted import LightWish
 
 Height = Annotated[float, Field(ge=-500, le=9000)]
 

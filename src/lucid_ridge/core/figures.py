@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from datetime import datetime, tzinfo
 from typing import Literal
 
 from lucid_ridge.core.records import record
@@ -94,6 +95,16 @@ def degrees_text(angle_deg: float, digits: int = 0) -> str:
     """An angle with its sign where negative."""
     text = f"{abs(angle_deg):.{digits}f}°"
     return f"−{text}" if angle_deg < 0 and float(f"{angle_deg:.{digits}f}") != 0 else text
+
+
+def stops_change_text(stops: float) -> str:
+    """A change of light to the tenth of a stop, with its sign: +0.3, −1.2, 0."""
+    return "0" if abs(stops) < 0.05 else f"{'+' if stops > 0 else '−'}{abs(stops):.1f}"
+
+
+def clock_text(unix_s: float, zone: tzinfo) -> str:
+    """Hours and minutes at an instant, by a zone's clock."""
+    return datetime.fromtimestamp(round(unix_s / 60) * 60, zone).strftime("%H:%M")
 
 
 def duration_text(seconds: float) -> str:

@@ -9,9 +9,14 @@ must not be dropped silently.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar, dataclass_transform
+from typing import Annotated, TypeVar, dataclass_transform
+
+from annotated_types import MaxLen, MinLen
 
 T = TypeVar("T")
+
+Name = Annotated[str, MinLen(1), MaxLen(80)]
+Identifier = Annotated[str, MinLen(1), MaxLen(64)]
 
 
 @dataclass_transform(frozen_default=True, kw_only_default=True)

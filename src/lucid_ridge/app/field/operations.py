@@ -19,7 +19,7 @@ from lucid_ridge.app.problems import NotFound
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.conditions import TideRow
-from lucid_ridge.core.technique.reports.exposure import freshness
+from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.standing import KEEP_BACK

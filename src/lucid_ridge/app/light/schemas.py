@@ -11,8 +11,9 @@ from lucid_ridge.app.evaluation.schemas import EvaluateBody
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.technique.alignment import Alignment, Passings
 from lucid_ridge.core.technique.chances import YearPicture
+from lucid_ridge.core.technique.place import Forecast
 from lucid_ridge.core.technique.reports.skyline import SkylineReport
-from lucid_ridge.core.technique.scene import Forecast, LightWish
+from lucid_ridge.core.technique.wanted import LightWish
 
 Words = Annotated[str, Field(max_length=2000, pattern="^[^\\x00]*$")]
 Title = Annotated[str, Field(min_length=1, max_length=200, pattern="^[^\\x00]*$")]

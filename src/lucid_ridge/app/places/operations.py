@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from functools import lru_cache
 from uuid import UUID, uuid4
 
@@ -20,10 +19,10 @@ from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import operations as terrains
 from lucid_ridge.app.terrains.tables import TerrainRow
-from lucid_ridge.core.light.terrain import lie_of
+from lucid_ridge.core.light.terrain import height_of
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.check import check_place
-from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats.coordinates import PositionError, read_position
 
 _COLUMNS = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone")
@@ -90,9 +89,8 @@ def terrain_under(latitude_deg: float, longitude_deg: float) -> tuple[UUID, floa
             terrain = terrains.load(one.id)
         except (NotFound, Refused):
             continue
-        lie = lie_of(terrain, latitude_deg, longitude_deg)
-        height = float(terrain.height_at(lie.east_m, lie.north_m))
-        if math.isfinite(height):
+        height = height_of(terrain, latitude_deg, longitude_deg)
+        if height is not None:
             return one.id, height
     return None
 

@@ -31,7 +31,7 @@ from lucid_ridge.app.tracks.schemas import (
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.core.light.terrain import position_of
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.scene import Place
+from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats.geography import (
     GeographyError,
     Point,

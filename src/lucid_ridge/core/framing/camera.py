@@ -126,6 +126,14 @@ class Camera:
         )
         return self.project(np.asarray(self.position_m) + directions)
 
+    def directions(self, x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:
+        """Azimuths 0..360 and altitudes in degrees that normalised image coordinates look towards."""
+        half_x, half_y = self.half_tangents
+        across, down = np.asarray(x, dtype=float), np.asarray(y, dtype=float)
+        seen = np.stack([(across - 0.5) * 2 * half_x, (down - 0.5) * 2 * half_y, np.ones_like(across + down)], axis=-1)
+        east, north, up = np.moveaxis(seen @ self.axes, -1, 0)
+        return np.degrees(np.arctan2(east, north)) % 360, np.degrees(np.arctan2(up, np.hypot(east, north)))
+
     def horizon_y(self) -> tuple[float, float] | None:
         """Height in the frame of the level horizon at the left and right edge, None if unseen."""
         sides = self.project_direction(np.array([self.azimuth_deg - 20, self.azimuth_deg + 20]), np.zeros(2))

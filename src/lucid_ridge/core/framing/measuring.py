@@ -67,10 +67,8 @@ def photograph_camera(azimuth_deg: float, pitch_deg: float, roll_deg: float, vie
 
 def direction(camera: Camera, x: float, y: float) -> tuple[float, float]:
     """Bearing (0..360) and altitude in degrees of a point of the picture."""
-    half_x, half_y = camera.half_tangents
-    east, north, up = np.array([(2 * x - 1) * half_x, (2 * y - 1) * half_y, 1.0]) @ camera.axes
-    bearing = math.degrees(math.atan2(float(east), float(north))) % 360
-    return bearing, math.degrees(math.atan2(float(up), math.hypot(float(east), float(north))))
+    bearing, altitude = camera.directions(x, y)
+    return float(bearing), float(altitude)
 
 
 def find_aim(

@@ -17,7 +17,6 @@ GoldenHour = Literal["six_to_minus_four", "six_to_the_horizon", "ten_to_minus_tw
 class HourSpans:
     """Bounds in degrees of airless altitude."""
 
-    text: str
     golden_high: float
     golden_low: float
     blue_high: float
@@ -25,7 +24,7 @@ class HourSpans:
 
 
 DEFINITIONS: dict[GoldenHour, HourSpans] = {
-    "six_to_minus_four": HourSpans("golden 6° to −4°, blue −4° to −6°", 6.0, -4.0, -4.0, -6.0),
-    "six_to_the_horizon": HourSpans("golden 6° to sunset, blue −4° to −8°", 6.0, SUN_UP_DEG, -4.0, -8.0),
-    "ten_to_minus_two": HourSpans("golden 10° to −2°, blue −2° to −6°", 10.0, -2.0, -2.0, -6.0),
+    "six_to_minus_four": HourSpans(6.0, -4.0, -4.0, -6.0),
+    "six_to_the_horizon": HourSpans(6.0, SUN_UP_DEG, -4.0, -8.0),
+    "ten_to_minus_two": HourSpans(10.0, -2.0, -2.0, -6.0),
 }

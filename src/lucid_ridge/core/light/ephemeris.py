@@ -60,16 +60,16 @@ class MoonPhase:
 
 
 @lru_cache(maxsize=1)
-def _ephemeris() -> tuple[Any, Any, Any]:
+def _ephemeris() -> tuple[Any, Any]:
     from skyfield.api import Loader
     from skyfield_data import get_skyfield_data_path
 
     load = Loader(str(Path(get_skyfield_data_path())), verbose=False)
-    return load.timescale(builtin=True), load("de421.bsp"), load
+    return load.timescale(builtin=True), load("de421.bsp")
 
 
 def _node_times(body: BodyName, block: int) -> Any:  # noqa: ANN401 - Skyfield has no types
-    timescale, _, _ = _ephemeris()
+    timescale, _ = _ephemeris()
     rate = _NODES_A_DAY[body]
     count = _BLOCK_DAYS * rate
     days = np.arange(-_BESIDE, count + _BESIDE + 1) / rate + block * _BLOCK_DAYS
@@ -82,7 +82,7 @@ def _nodes(body: BodyName, block: int) -> Array:
 
     The hour angle lacks the whole turns of the days, so that it runs on smoothly.
     """
-    _, bodies, _ = _ephemeris()
+    _, bodies = _ephemeris()
     t = _node_times(body, block)
     right_ascension, declination, distance = bodies["earth"].at(t).observe(bodies[body]).apparent().radec(epoch="date")
     rate = _NODES_A_DAY[body]
@@ -97,7 +97,7 @@ def _phase_nodes(block: int) -> Array:
     """Rows lit share and elongation (degrees, running on) of the Moon at its nodes; see `_nodes`."""
     from skyfield.framelib import ecliptic_frame
 
-    _, bodies, _ = _ephemeris()
+    _, bodies = _ephemeris()
     seen = bodies["earth"].at(_node_times("moon", block))
     moon, sun = (seen.observe(bodies[one]).apparent() for one in ("moon", "sun"))
     _, moon_longitude, _ = moon.frame_latlon(ecliptic_frame)

@@ -51,6 +51,11 @@ class Horizon:
         """Altitude of the skyline towards an azimuth."""
         return self._round(self.altitude_deg, azimuth_deg)
 
+    def distance_at(self, azimuth_deg: float) -> float:
+        """How far the skyline is towards an azimuth, metres; NaN where that is not known."""
+        count = len(self.distance_m)
+        return float(self.distance_m[round(azimuth_deg % 360.0 / 360.0 * count) % count])
+
     def _round(self, values: Array, azimuth_deg: ArrayLike) -> Array:
         count = len(values)
         where = (np.asarray(azimuth_deg, dtype=float) % 360.0) * (count / 360.0)

@@ -110,10 +110,11 @@ def lie_of(terrain: Terrain, latitude_deg: float, longitude_deg: float) -> Lie:
     return Lie(distance * math.sin(start), distance * math.cos(start), turn)
 
 
-def covers(terrain: Terrain, latitude_deg: float, longitude_deg: float) -> bool:
-    """Whether the ground's height is known at a position."""
+def height_of(terrain: Terrain, latitude_deg: float, longitude_deg: float) -> float | None:
+    """The ground's height at a position; None where it is not known."""
     lie = lie_of(terrain, latitude_deg, longitude_deg)
-    return bool(np.isfinite(terrain.height_at(lie.east_m, lie.north_m)))
+    found = float(terrain.height_at(lie.east_m, lie.north_m))
+    return found if math.isfinite(found) else None
 
 
 def position_of(latitude_deg: float, longitude_deg: float, east_m: float, north_m: float) -> tuple[float, float]:

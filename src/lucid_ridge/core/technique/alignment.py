@@ -16,9 +16,8 @@ from lucid_ridge.core.light.ephemeris import BodyName, moon_phase, sky_place
 from lucid_ridge.core.light.polarisation import angle_between_deg
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.windows import stretches
-from lucid_ridge.core.records import FieldProblem, SceneError, record
-from lucid_ridge.core.technique.chances import months_ahead
-from lucid_ridge.core.technique.scene import Identifier
+from lucid_ridge.core.records import FieldProblem, Identifier, SceneError, record
+from lucid_ridge.core.technique.light_wish import months_ahead
 from lucid_ridge.core.technique.state import State
 
 Array = NDArray[np.float64]
@@ -81,18 +80,11 @@ def _target(state: State, wish: Alignment) -> tuple[float, float, str]:
             height = float(state.horizon.at(bearing))
             return bearing, height, f"on the skyline at {degrees_text(bearing)}, {degrees_text(height, 1)} high"
         return bearing, wish.height_deg, f"at {degrees_text(bearing)}, {degrees_text(wish.height_deg, 1)} high"
-    geometry = state.geometry
     for i, element in enumerate(state.scene.composition.elements):
         if element.id != wish.element_id:
             continue
-        crest = geometry.crests[i]
-        points = geometry.corners_m[i] if crest is None else crest
-        camera = np.asarray(geometry.camera.position_m)
-        top = float(points[:, 2].max())
-        offset = geometry.middle_m[i] - camera[:2]
-        distance = float(np.hypot(*offset))
-        bearing = (math.degrees(math.atan2(offset[0], offset[1])) + wish.beside_deg) % 360
-        height = math.degrees(math.atan2(top - camera[2], max(distance, 0.01))) + wish.above_deg
+        bearing, height = state.geometry.top_of(i)
+        bearing, height = (bearing + wish.beside_deg) % 360, height + wish.above_deg
         beside = (
             "" if wish.beside_deg == 0 else f", {abs(wish.beside_deg):g}° {'right' if wish.beside_deg > 0 else 'left'}"
         )

@@ -2,34 +2,39 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from zoneinfo import ZoneInfo
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import degrees_text, duration_text
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side, relative_azimuth_deg
-from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.weather import LIKELY
-from lucid_ridge.core.light.windows import around, crossings, stretches
-from lucid_ridge.core.light.year import LocalClock, Track, local_clock, track
-from lucid_ridge.core.records import FieldProblem, SceneError, record
+from lucid_ridge.core.light.year import LocalClock
+from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.daylight import PHASES, PhaseName, phase_codes, subject_index
+from lucid_ridge.core.technique.light_wish import (
+    Mask,
+    Months,
+    check_wish,
+    conditions,
+    horizon_by_id,
+    months_ahead,
+    name_by_id,
+    seen_deg,
+    windows,
+)
 from lucid_ridge.core.technique.reports.conditions import chance_of_sun
-from lucid_ridge.core.technique.reports.ribbon import PhaseName, phase_codes, subject_index
-from lucid_ridge.core.technique.scene import LightWish
-from lucid_ridge.core.technique.skyline import element_horizon, why_not_terrain
+from lucid_ridge.core.technique.skyline import why_not_terrain
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.wanted import LightWish
 
 Array = NDArray[np.float64]
-Mask = NDArray[np.bool_]
 
 MONTHS = 12
 NEXT = 10
 BEST = 10
-_PHASES: tuple[PhaseName, ...] = ("night", "twilight", "blue", "golden", "day")
 _SHADE = 5
 
 
@@ -104,144 +109,6 @@ class YearPicture:
     note: str
 
 
-@dataclass(frozen=True, eq=False)
-class Months:
-    """The minutes of the months searched, with the place's clock."""
-
-    track: Track
-    clock: LocalClock
-    zone: ZoneInfo
-
-
-def months_ahead(state: State) -> Months:
-    """Twelve months from the first of the moment's month, by the place's clock."""
-    place = state.scene.place
-    zone = ZoneInfo(place.time_zone)
-    local = state.scene.composition.moment_utc.astimezone(zone)
-    first = datetime(local.year, local.month, 1, tzinfo=zone).timestamp()
-    last = datetime(local.year + 1, local.month, 1, tzinfo=zone).timestamp()
-    return Months(
-        track(place.latitude_deg, place.longitude_deg, first, last), local_clock(place.time_zone, first, last), zone
-    )
-
-
-def check_wish(state: State, wish: LightWish) -> None:
-    """A wish that contradicts itself, or names an element that is not there.
-
-    Raises
-    ------
-    SceneError
-        Naming each field at fault.
-
-    """
-    found = []
-    ids = {e.id for e in state.scene.composition.elements}
-    for i, one in enumerate(wish.lit):
-        if one.element_id is not None and one.element_id not in ids:
-            message = f"No element has the id '{one.element_id}'; take this condition away or choose another element."
-            found.append(FieldProblem(pointer=f"/wish/lit/{i}/element_id", message=message))
-    if wish.lowest_deg is not None and wish.highest_deg is not None and wish.lowest_deg > wish.highest_deg:
-        message = "The lowest altitude of the sun must not be above the highest."
-        found.append(FieldProblem(pointer="/wish/lowest_deg", message=message))
-    if wish.from_hour == wish.to_hour:
-        message = "The clock span is empty; use 0 to 24 for the whole day."
-        found.append(FieldProblem(pointer="/wish/to_hour", message=message))
-    if found:
-        raise SceneError(found)
-
-
-def _horizon_of(state: State, element_id: str | None) -> Horizon:
-    if element_id is None:
-        return state.horizon
-    for i, element in enumerate(state.scene.composition.elements):
-        if element.id == element_id:
-            return element_horizon(state.scene, element, state.geometry.middle_m[i], state.terrain)
-    return state.horizon
-
-
-def _name_of(state: State, element_id: str | None) -> str:
-    return next((e.name for e in state.scene.composition.elements if e.id == element_id), "standpoint")
-
-
-def _seen(state: State, altitude: Array) -> Array:
-    return altitude + refraction_deg(altitude, pressure_hpa(state.scene.place.elevation_m))
-
-
-def _sides_hold(state: State, wish: LightWish, t: Track) -> Mask:
-    """The light comes from a wanted side; with the sun down only where the wish goes below the horizon."""
-    below = wish.highest_deg is not None and wish.highest_deg < 0
-    height = np.full_like(t.sun_altitude_deg, 10.0) if below else t.sun_altitude_deg
-    sides = light_side(t.sun_azimuth_deg, height, state.scene.composition.azimuth_deg)
-    return np.asarray(np.isin(sides, [SIDES.index(s) for s in wish.sides]))
-
-
-def _around_holds(state: State, wish: LightWish, t: Track) -> Mask:
-    """Minutes beside the event that is asked for; the sun arrives at and leaves the subject, over the terrain."""
-    rising = wish.around in ("sunrise", "arrives", "moonrise")
-    if wish.around in ("moonrise", "moonset"):
-        at = crossings(t.unix_s, t.moon_altitude_deg, SUN_UP_DEG, rising)
-    elif wish.around in ("sunrise", "sunset"):
-        at = crossings(t.unix_s, t.sun_altitude_deg, SUN_UP_DEG, rising)
-    else:
-        subject = subject_index(state.scene)
-        identity = None if subject is None else state.scene.composition.elements[subject].id
-        level = _horizon_of(state, identity).threshold_deg(t.sun_azimuth_deg)
-        at = crossings(t.unix_s, t.sun_altitude_deg, level, rising)
-    return around(at, t.unix_s, wish.before_min * 60, wish.after_min * 60)
-
-
-_AROUND_TEXT = {
-    "sunrise": "sunrise", "sunset": "sunset", "arrives": "the sun reaching the subject",
-    "leaves": "the sun leaving the subject", "moonrise": "moonrise", "moonset": "moonset",
-}  # fmt: skip
-
-
-def conditions(state: State, wish: LightWish, months: Months) -> list[tuple[str, Mask]]:
-    """Each condition of a wish in words, and the minutes in which it holds."""
-    t, made = months.track, []
-    if wish.sides:
-        words = " or ".join(SIDE_TEXT[s] for s in wish.sides)
-        made.append((words, _sides_hold(state, wish, t)))
-    if wish.lowest_deg is not None or wish.highest_deg is not None:
-        seen = _seen(state, t.sun_altitude_deg)
-        low = -90.0 if wish.lowest_deg is None else wish.lowest_deg
-        high = 90.0 if wish.highest_deg is None else wish.highest_deg
-        words = (
-            f"sun at {degrees_text(low)} to {degrees_text(high)}" if low > -90 else f"sun below {degrees_text(high)}"
-        )
-        made.append((f"sun above {degrees_text(low)}" if high == 90 else words, (seen >= low) & (seen <= high)))
-    for one in wish.lit:
-        lit = _horizon_of(state, one.element_id).clears(t.sun_azimuth_deg, t.sun_altitude_deg)
-        name = _name_of(state, one.element_id)
-        words = f"direct sun on the {name}" if one.lit else f"no direct sun on the {name}"
-        made.append((words, lit if one.lit else ~lit))
-    if wish.around is not None:
-        words = f"{wish.before_min:g} min before to {wish.after_min:g} min after {_AROUND_TEXT[wish.around]}"
-        made.append((words, _around_holds(state, wish, t)))
-    if wish.moon != "any":
-        up = state.horizon.clears(t.moon_azimuth_deg, t.moon_altitude_deg)
-        made.append((f"moon {wish.moon}", up if wish.moon == "up" else ~up))
-    if wish.moon_lit_from > 0:
-        made.append((f"moon lit {wish.moon_lit_from:.0%} or more", t.moon_lit >= wish.moon_lit_from))
-    if wish.from_hour > 0 or wish.to_hour < 24:
-        minute = months.clock.minute
-        start, end = wish.from_hour * 60, wish.to_hour * 60
-        inside = (minute >= start) & (minute < end) if start < end else (minute >= start) | (minute < end)
-        made.append((f"between {_hour_text(wish.from_hour)} and {_hour_text(wish.to_hour)}", inside))
-    return made
-
-
-def _hour_text(hour: float) -> str:
-    whole, minutes = divmod(round(hour * 60), 60)
-    return f"{whole:02d}:{minutes:02d}"
-
-
-def _windows(masks: list[Mask], wish: LightWish, count: int) -> NDArray[np.intp]:
-    holds = np.logical_and.reduce(masks) if masks else np.ones(count, dtype=bool)
-    found = stretches(holds)
-    return found[found[:, 1] - found[:, 0] + 1 >= wish.shortest_min]
-
-
 def _forecast_text(state: State, start: float, end: float, sunny: bool) -> str:
     forecast = state.scene.forecast
     if forecast is None or not forecast.hours:
@@ -262,7 +129,7 @@ def _chance(state: State, wish: LightWish, months: Months, first: int, last: int
     middle = (first + last) // 2
     axis = state.scene.composition.azimuth_deg
     side = SIDES[int(light_side(t.sun_azimuth_deg[middle], t.sun_altitude_deg[middle], axis))]
-    low, high = (float(_seen(state, t.sun_altitude_deg[[i]])[0]) for i in (first, last))
+    low, high = (float(seen_deg(state, t.sun_altitude_deg[[i]])[0]) for i in (first, last))
     off = float(relative_azimuth_deg(t.sun_azimuth_deg[middle], axis))
     begins, ends = (datetime.fromtimestamp(at, UTC) for at in (start, end))
     local, local_end = begins.astimezone(months.zone), ends.astimezone(months.zone)
@@ -306,8 +173,8 @@ def _place_in_year(clock: LocalClock, first: int, last: int) -> tuple[int, float
 
 def _lit_target(state: State, wish: LightWish) -> str | None:
     """Whose light the picture shows: the first element the wish names, else the subject."""
-    for one in wish.lit:
-        return one.element_id
+    if wish.lit:
+        return wish.lit[0].element_id
     subject = subject_index(state.scene)
     return None if subject is None else state.scene.composition.elements[subject].id
 
@@ -326,10 +193,10 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
     months = months_ahead(state)
     t, clock = months.track, months.clock
     masks = conditions(state, wish, months)
-    found = _windows([m for _, m in masks], wish, len(t.unix_s)) if masks else np.empty((0, 2), dtype=np.intp)
+    found = windows([m for _, m in masks], wish, len(t.unix_s)) if masks else np.empty((0, 2), dtype=np.intp)
     target = _lit_target(state, wish)
     codes = phase_codes(t.sun_altitude_deg, state.scene.composition.golden_hour)
-    hidden = (t.sun_altitude_deg >= SUN_UP_DEG) & ~_horizon_of(state, target).clears(
+    hidden = (t.sun_altitude_deg >= SUN_UP_DEG) & ~horizon_by_id(state, target).clears(
         t.sun_azimuth_deg, t.sun_altitude_deg
     )
     codes[hidden] = _SHADE
@@ -353,9 +220,9 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
         days=int(clock.day[-1]) + 1,
         midnights_unix=_midnights(months),
         months=_months(clock),
-        lit_name=_name_of(state, target),
+        lit_name=name_by_id(state, target),
         spans=tuple(
-            YearSpans(kind="shade" if code == _SHADE else _PHASES[code], spans=tuple(spans))
+            YearSpans(kind="shade" if code == _SHADE else PHASES[code], spans=tuple(spans))
             for code, spans in kinds.items()
         ),
         windows=drawn,
@@ -375,10 +242,10 @@ def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tupl
     found = []
     for i, (words, mask) in enumerate(masks):
         others = [m for k, (_, m) in enumerate(masks) if k != i]
-        without = len(_windows(others, wish, count)) if others else 0
+        without = len(windows(others, wish, count)) if others else 0
         text = words if mask.any() else f"{words} (never in these months)"
         found.append(Lacking(text=text, windows_without=without))
-    shorter = len(_windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
+    shorter = len(windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
     found.append(Lacking(text=f"{wish.shortest_min:g} min at least", windows_without=shorter))
     return tuple(sorted(found, key=lambda one: -one.windows_without))
 

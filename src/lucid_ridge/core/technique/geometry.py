@@ -76,6 +76,14 @@ class Geometry:
         """Level distance and bearing of an element from the standpoint."""
         return self._away[index]
 
+    def top_of(self, index: int) -> tuple[float, float]:
+        """Bearing of an element, and altitude of its highest point as if that stood over its middle, degrees."""
+        distance, bearing = self.away(index)
+        crest = self.crests[index]
+        points = self.corners_m[index] if crest is None else crest
+        rise = float(points[:, 2].max()) - self.camera.position_m[2]
+        return bearing, math.degrees(math.atan2(rise, max(distance, 0.01)))
+
     def shapes(self, index: int) -> tuple[tuple[Paint, Array], ...]:
         """Outlines of an element in the landscape, each point lowered by the Earth's curvature."""
         if index not in self._shapes:

@@ -17,8 +17,7 @@ from lucid_ridge.core.framing.measuring import (
     measure,
     photograph_camera,
 )
-from lucid_ridge.core.records import FieldProblem, SceneError, record
-from lucid_ridge.core.technique.scene import Identifier
+from lucid_ridge.core.records import FieldProblem, Identifier, SceneError, record
 from lucid_ridge.core.technique.solve.common import anchor_point
 from lucid_ridge.core.technique.solve.wishes import AnchorPart
 from lucid_ridge.core.technique.state import State

@@ -10,8 +10,8 @@ from annotated_types import Ge, Le
 
 from lucid_ridge.core.framing.camera import view_of_equivalent_deg
 from lucid_ridge.core.framing.crop import Crop
-from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.scene import Composition, Element, Identifier, Metres, Orientation
+from lucid_ridge.core.records import Identifier, record
+from lucid_ridge.core.technique.scene import Composition, Element, Metres, Orientation
 
 _FARTHEST_M = 1e5
 _STEEPEST_DEG = 89.0

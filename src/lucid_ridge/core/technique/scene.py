@@ -9,7 +9,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Gt, Le, MaxLen, MinLen
+from annotated_types import Ge, Gt, Le, MaxLen
 
 from lucid_ridge.core.figures import Units
 from lucid_ridge.core.framing.crop import Crop
@@ -20,11 +20,11 @@ from lucid_ridge.core.motion.travel import WaterLook
 from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.focus_schools import FocusSchool
 from lucid_ridge.core.range.brackets import BracketMode
-from lucid_ridge.core.records import record
+from lucid_ridge.core.records import Identifier, Name, record
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
+from lucid_ridge.core.technique.place import Forecast, Place
+from lucid_ridge.core.technique.wanted import LightWish
 
-Name = Annotated[str, MinLen(1), MaxLen(80)]
-Identifier = Annotated[str, MinLen(1), MaxLen(64)]
 Metres = Annotated[float, Ge(-100_000), Le(100_000)]
 Size = Annotated[float, Ge(0), Le(100_000)]
 Aperture = Annotated[float, Ge(0.5), Le(256)]
@@ -40,113 +40,7 @@ LockName = Literal["focal_length", "aperture", "shutter", "iso", "focus", "filte
 SupportKind = Literal["tripod", "bag", "hand"]
 SliceMode = Literal["one", "gapless", "hand"]
 BracketSet = Literal["none", "range", "hand"]
-HorizonKind = Literal["flat", "sea", "measured", "terrain"]
-WantedSide = Literal["front", "side_left", "side_right", "back_left", "back_right"]
-AroundEvent = Literal["sunrise", "sunset", "arrives", "leaves", "moonrise", "moonset"]
-MoonWish = Literal["any", "up", "down"]
 FrameOrder = Literal["brackets_inside", "slices_inside"]
-
-
-@record
-class SkylinePoint:
-    """A point of a skyline measured by compass and clinometer, from true north and from level."""
-
-    azimuth_deg: Annotated[float, Ge(-360), Le(720)]
-    altitude_deg: Annotated[float, Ge(-30), Le(89)]
-
-
-@record
-class TideConstituent:
-    """One harmonic constituent: its amplitude, and its phase lag at Greenwich (g, with times in UTC)."""
-
-    name: Annotated[str, MinLen(1), MaxLen(8)]
-    amplitude_m: Annotated[float, Ge(0), Le(20)]
-    phase_deg: Annotated[float, Ge(-360), Le(720)]
-
-
-@record
-class TideStation:
-    """Where the tide's constituents were observed; ``mean_m`` is the mean level above the datum of its heights."""
-
-    name: Name
-    datum: Annotated[str, MaxLen(40)] = "chart datum"
-    mean_m: Annotated[float, Ge(-50), Le(50)] = 0.0
-    constituents: Annotated[tuple[TideConstituent, ...], MinLen(1), MaxLen(40)]
-
-
-@record
-class Place:
-    """Where the origin of the composition's metres lies, and what is known of its skyline and its tide.
-
-    ``horizon`` says what stands before the sky: nothing (``flat``), the sea below, the ``skyline`` that was
-    measured, or the terrain of ``terrain_id``.
-    """
-
-    name: Name
-    latitude_deg: Annotated[float, Ge(-90), Le(90)]
-    longitude_deg: Annotated[float, Ge(-180), Le(180)]
-    elevation_m: Annotated[float, Ge(-450), Le(9000)] = 0.0
-    time_zone: Annotated[str, MinLen(1), MaxLen(64)] = "UTC"
-    horizon: HorizonKind = "flat"
-    skyline: Annotated[tuple[SkylinePoint, ...], MaxLen(720)] = ()
-    terrain_id: Identifier | None = None
-    tide: TideStation | None = None
-
-
-@record
-class ForecastHour:
-    """The weather at an hour: shares of sky covered by height of cloud, wind, rain and visibility."""
-
-    at_utc: datetime
-    cloud_low: Annotated[float, Ge(0), Le(1)]
-    cloud_middle: Annotated[float, Ge(0), Le(1)]
-    cloud_high: Annotated[float, Ge(0), Le(1)]
-    wind_m_s: Annotated[float, Ge(0), Le(120)]
-    gust_m_s: Annotated[float, Ge(0), Le(150)]
-    rain_mm_h: Annotated[float, Ge(0), Le(300)]
-    visibility_km: Annotated[float, Ge(0), Le(300)]
-
-
-@record
-class Forecast:
-    """A forecast, by whom and when it was made; ``simulated`` when nobody forecast anything."""
-
-    source: Name
-    simulated: bool
-    made_at_utc: datetime
-    hours: Annotated[tuple[ForecastHour, ...], MaxLen(400)]
-
-
-@record
-class LitWish:
-    """That an element, or where the camera stands (None), lies in direct sun, or in the terrain's shade."""
-
-    element_id: Identifier | None = None
-    lit: bool = True
-
-
-@record
-class LightWish:
-    """The light that is wanted on a composition. What is left open is not asked for.
-
-    ``sides`` are the directions of light that will do; altitudes are the sun's as seen. ``around`` asks for
-    the minutes before and after an event only. A window must last ``shortest_min``; ``ready_min`` is how
-    long before it the photographer wants to stand there. Clock hours are the place's own.
-    """
-
-    sides: Annotated[tuple[WantedSide, ...], MaxLen(5)] = ()
-    lowest_deg: Annotated[float, Ge(-18), Le(90)] | None = None
-    highest_deg: Annotated[float, Ge(-18), Le(90)] | None = None
-    lit: Annotated[tuple[LitWish, ...], MaxLen(20)] = ()
-    around: AroundEvent | None = None
-    before_min: Annotated[float, Ge(0), Le(720)] = 20.0
-    after_min: Annotated[float, Ge(0), Le(720)] = 20.0
-    moon: MoonWish = "any"
-    moon_lit_from: Annotated[float, Ge(0), Le(1)] = 0.0
-    from_hour: Annotated[float, Ge(0), Le(24)] = 0.0
-    to_hour: Annotated[float, Ge(0), Le(24)] = 24.0
-    shortest_min: Annotated[float, Ge(1), Le(720)] = 5.0
-    ready_min: Annotated[float, Ge(0), Le(720)] = 30.0
 
 
 @record

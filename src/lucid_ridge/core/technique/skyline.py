@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.light.horizon import Horizon, flat_horizon, measured_horizon, sea_horizon, terrain_horizon
 from lucid_ridge.core.light.terrain import Lie, Terrain, lie_of
-from lucid_ridge.core.technique.scene import Element, Place, Scene
+from lucid_ridge.core.technique.place import Place
+from lucid_ridge.core.technique.scene import Element, Scene
 
 Array = NDArray[np.float64]
 

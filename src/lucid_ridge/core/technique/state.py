@@ -28,7 +28,7 @@ from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_b
 from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
 from lucid_ridge.core.technique.scene import Scene
-from lucid_ridge.core.technique.skyline import standpoint_horizon
+from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
 
 Array = NDArray[np.float64]
 
@@ -94,6 +94,12 @@ class State:
     """Cast shadows by element under "rings", once they are asked for."""
     tried: dict[Hashable, State] = field(default_factory=dict, compare=False, repr=False)
     """States that changes of this one led to, by the changes."""
+
+    def horizon_of(self, index: int | None) -> Horizon:
+        """The skyline at an element, or where the camera stands (None)."""
+        if index is None:
+            return self.horizon
+        return element_horizon(self.scene, self.geometry.elements[index], self.geometry.middle_m[index], self.terrain)
 
     @property
     def steady(self) -> bool:

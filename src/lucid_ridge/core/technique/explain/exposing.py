@@ -19,6 +19,7 @@ from lucid_ridge.core.technique.explain.parts import (
     made,
 )
 from lucid_ridge.core.technique.reports import exposure as exposures
+from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.state import State
 
@@ -44,7 +45,7 @@ def exposure(state: State, what: str, of: str) -> Explanation | None:
             "Under a clear sky. A cloud that comes or goes counts for more: meter again if one does.",
         )
     if what == "fresh":
-        fresh = exposures.freshness(state)
+        fresh = freshness(state)
         return None if fresh is None else made(
             "Light since the reading", "log₂(E now / E then)",
             {"reading": fresh.read_text, "sun now, airless": f"{state.sun_altitude_deg:.2f}°"},

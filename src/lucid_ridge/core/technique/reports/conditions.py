@@ -9,12 +9,12 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.figures import Figure
+from lucid_ridge.core.figures import Figure, clock_text
 from lucid_ridge.core.light.tide import tide_height, turns
 from lucid_ridge.core.light.weather import LIKELY, cloud_stops, covered, sun_chance
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.scene import Forecast, TideStation
+from lucid_ridge.core.technique.place import Forecast, TideStation
 
 Array = NDArray[np.float64]
 _STEP_S = 360.0
@@ -84,12 +84,11 @@ def tide_row(station: TideStation, start: datetime, end: datetime, unix_s: float
     rising = bool(np.interp(unix_s + 60, at, heights) > now)
     found = turns(at, heights)
 
-    def time_text(t: float) -> str:
-        return datetime.fromtimestamp(round(t / 60) * 60, zone).strftime("%H:%M")
-
     coming = next(((t, h, is_high) for t, h, is_high in found if t > unix_s), None)
     turn = (
-        "" if coming is None else f"{'high' if coming[2] else 'low'} water {coming[1]:.1f} m at {time_text(coming[0])}"
+        ""
+        if coming is None
+        else f"{'high' if coming[2] else 'low'} water {coming[1]:.1f} m at {clock_text(coming[0], zone)}"
     )
     return TideRow(
         station=station.name,
@@ -102,7 +101,10 @@ def tide_row(station: TideStation, start: datetime, end: datetime, unix_s: float
         ),
         turns=tuple(
             TideTurn(
-                position=(t - first) / span, height=(h - low) / room, high=is_high, text=f"{time_text(t)} {h:.1f} m"
+                position=(t - first) / span,
+                height=(h - low) / room,
+                high=is_high,
+                text=f"{clock_text(t, zone)} {h:.1f} m",
             )
             for t, h, is_high in found
             if first <= t <= last

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import math
-from datetime import UTC, datetime
-from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
-from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS, stale_at
+from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.motion.travel import LOOK_TEXT, look_holds
 from lucid_ridge.core.records import record
@@ -16,6 +14,7 @@ from lucid_ridge.core.stops.ledger import EntryKind
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.panorama import brightest_reading
+from lucid_ridge.core.technique.reports.freshness import Freshness, freshness
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import foliage_travel_mm
@@ -41,19 +40,6 @@ class LedgerRow:
     stops: Figure
     shutter: Figure
     scope_name: str
-
-
-@record
-class Freshness:
-    """How old a reading is at the moment, in light and not in minutes.
-
-    ``stale`` from a third of a stop on; ``until_text`` says when that is, or was, by the place's clock.
-    """
-
-    read_text: str
-    change: Figure
-    stale: bool
-    until_text: str
 
 
 @record
@@ -177,51 +163,6 @@ def _changing_light(state: State) -> Figure | None:
     if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
     return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
-
-
-def _read_at(state: State) -> float | None:
-    """When the reading that counts was taken, unix seconds; None without one."""
-    composition = state.scene.composition
-    if brightest_reading(composition) is not None:
-        at = composition.panorama.read_at_utc
-        return None if at is None else at.timestamp()
-    return None if composition.reading is None else composition.reading.taken_at_utc.timestamp()
-
-
-def freshness(state: State) -> Freshness | None:
-    """How far the light has moved since the reading, and when that passes a third of a stop."""
-    read = _read_at(state)
-    if read is None:
-        return None
-    place = state.scene.place
-    zone = ZoneInfo(place.time_zone)
-    change = state.exposure.metered.light_since_stops
-    late = stale_at(place.latitude_deg, place.longitude_deg, read)
-
-    def clock(at: float) -> str:
-        local = datetime.fromtimestamp(round(at), UTC).astimezone(zone)
-        day = "" if local.date() == datetime.fromtimestamp(state.unix_s, zone).date() else local.strftime("%-d %b ")
-        return f"{day}{local:%H:%M}"
-
-    if late is None:
-        until = "good for hours under an even sky"
-    else:
-        until = f"good until {clock(late)}" if late > state.unix_s >= read else f"was good until {clock(late)}"
-    stale = abs(change) > STALE_DRIFT_STOPS
-    if state.unix_s < read:
-        until = "read after this moment"
-    return Freshness(
-        read_text=f"read {clock(read)}",
-        change=Figure(value=change, text=_light_change_text(change), explain="exposure.fresh"),
-        stale=stale,
-        until_text=until,
-    )
-
-
-def _light_change_text(stops: float) -> str:
-    if abs(stops) < 0.05:
-        return "no change of light"
-    return f"light {'+' if stops > 0 else '−'}{abs(stops):.1f} stops since"
 
 
 def ledger_report(state: State) -> LedgerReport:

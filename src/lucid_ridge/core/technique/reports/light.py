@@ -10,7 +10,7 @@ from typing import Literal
 
 import numpy as np
 
-from lucid_ridge.core.figures import Figure, degrees_text, significant
+from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text, significant, stops_change_text
 from lucid_ridge.core.light.day import LightDay, minutes_per_stop
 from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
@@ -21,9 +21,10 @@ from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.records import FieldProblem, SceneError, record
+from lucid_ridge.core.technique.daylight import day_of, moon_words
 from lucid_ridge.core.technique.geometry import Geometry
-from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_of, day_ribbon, moon_words
-from lucid_ridge.core.technique.scene import Forecast, Place
+from lucid_ridge.core.technique.place import Forecast, Place
+from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_ribbon
 from lucid_ridge.core.technique.skyline import why_not_terrain
 from lucid_ridge.core.technique.state import State
 
@@ -97,7 +98,7 @@ def _drift(day: LightDay, unix_s: float) -> tuple[Drift, ...]:
         Drift(
             minutes=minutes,
             stops=Figure(
-                value=float(v - stops[0]), text=_change_text(float(v - stops[0])), explain=f"light.drift:{minutes}"
+                value=float(v - stops[0]), text=stops_change_text(float(v - stops[0])), explain=f"light.drift:{minutes}"
             ),
         )
         for minutes, v, when in zip(_DRIFT_MIN, stops[1:], at, strict=True)
@@ -120,22 +121,7 @@ def drift_between(state: State, minutes: float) -> Figure:
         raise SceneError([FieldProblem(pointer="/minutes", message="The sun is known for the years 1900 to 2050.")])
     later, _ = sun_at(then, place.latitude_deg, place.longitude_deg)
     stops = float(stops_between(state.sun_altitude_deg, later))
-    return Figure(value=stops, text=_change_text(stops))
-
-
-def _change_text(stops: float) -> str:
-    """A change to the tenth of a stop, with its sign."""
-    return "0" if abs(stops) < 0.05 else f"{'+' if stops > 0 else '−'}{abs(stops):.1f}"
-
-
-def ray_directions(state: State, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Azimuth and altitude in degrees that places of the frame, 0..1, look towards."""
-    camera = state.geometry.camera
-    half_x, half_y = camera.half_tangents
-    rays = np.stack([(x - 0.5) * 2 * half_x, (y - 0.5) * 2 * half_y, np.ones_like(x)], axis=-1) @ camera.axes
-    return np.degrees(np.arctan2(rays[..., 0], rays[..., 1])) % 360, np.degrees(
-        np.arctan2(rays[..., 2], np.hypot(rays[..., 0], rays[..., 1]))
-    )
+    return Figure(value=stops, text=stops_change_text(stops))
 
 
 def _water_incidence(state: State) -> float | None:
@@ -162,7 +148,7 @@ def _polariser(state: State, altitude: float) -> PolariserReport | None:
     if altitude < -6:
         return None
     x = np.linspace(0.0, 1.0, 11)
-    azimuths, altitudes = ray_directions(state, x, np.full_like(x, 0.08))
+    azimuths, altitudes = state.geometry.camera.directions(x, np.full_like(x, 0.08))
     shares = sky_polarisation(angle_between_deg(azimuths, altitudes, state.sun_azimuth_deg, altitude))
     sky = bool((altitudes > 0).any())
     spread = float(shares.max() - shares.min())
@@ -204,6 +190,7 @@ class _Asked:
     geometry: Geometry
     horizon: Horizon
     terrain: Terrain | None
+    units: Units
     state: State = field(compare=False)
 
 
@@ -219,6 +206,7 @@ def light_report(state: State) -> LightReport:
             geometry=state.geometry,
             horizon=state.horizon,
             terrain=state.terrain,
+            units=scene.units,
             state=state,
         )
     )
@@ -254,7 +242,7 @@ def _light_report(asked: _Asked) -> LightReport:
         side=side,
         side_text=f"{SIDE_TEXT[side]}, behind the skyline" if hidden else SIDE_TEXT[side],
         direct=direct,
-        skyline=Figure(value=skyline, text=degrees_text(skyline, 1), explain="light.skyline"),
+        skyline=Figure(value=skyline, text=_skyline_text(state, azimuth), explain="light.skyline"),
         horizon_note=why_not_terrain(state.scene, state.terrain),
         illuminance=Figure(value=lux, text=_lux_text(lux), explain="light.illuminance"),
         below_noon=Figure(value=below, text=f"{abs(below):.1f} stops", explain="light.below_noon"),
@@ -274,6 +262,13 @@ def _light_report(asked: _Asked) -> LightReport:
         moon_text=moon_words(day),
         ribbon=day_ribbon(state, f"{degrees_text(apparent, 1)} {_rate_text(rate)[0]}"),
     )
+
+
+def _skyline_text(state: State, azimuth_deg: float) -> str:
+    """Altitude of the skyline, and how far it is where that is known."""
+    away = state.horizon.distance_at(azimuth_deg)
+    height = degrees_text(float(state.horizon.at(azimuth_deg)), 1)
+    return height if math.isnan(away) else f"{height}, {distance_text(away, state.scene.units)}"
 
 
 def _lux_text(lux: float) -> str:

@@ -10,17 +10,26 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from numpy.typing import NDArray
 
-from lucid_ridge.core.light.day import EVENT_TEXT, EventName, LightDay, light_day
-from lucid_ridge.core.light.definitions import DEFINITIONS, GoldenHour
+from lucid_ridge.core.figures import clock_text
+from lucid_ridge.core.light.day import EVENT_TEXT, EventName, LightDay
+from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.daylight import (
+    PHASES,
+    PhaseName,
+    day_at,
+    lit_stretches,
+    moon_words,
+    phase_codes,
+    spans_text,
+    subject_index,
+)
+from lucid_ridge.core.technique.place import Forecast, Place
 from lucid_ridge.core.technique.reports.conditions import ForecastRow, TideRow, forecast_row, likely_spans, tide_row
-from lucid_ridge.core.technique.scene import Forecast, Place, Scene
-from lucid_ridge.core.technique.skyline import element_horizon
 from lucid_ridge.core.technique.state import State
 
 _HILL_STEP_MIN = 6
@@ -28,7 +37,6 @@ _HILL_DEPTH_STOPS = 20.0
 _MOST_STOPS = 4
 Span = tuple[float, float]
 
-PhaseName = Literal["night", "twilight", "blue", "golden", "day"]
 RowKind = Literal["standpoint", "subject", "forecast", "moon"]
 Lit = tuple[tuple[RowKind, str, Horizon], ...]
 """What is told of: kind, name and skyline of each."""
@@ -108,67 +116,6 @@ class Ribbon:
     forecast: ForecastRow | None
 
 
-def day_bounds(place: Place, moment: datetime) -> tuple[datetime, datetime]:
-    """Local midnight before the moment and the one after, in UTC (23 to 25 hours apart)."""
-    zone = ZoneInfo(place.time_zone)
-    local = moment.astimezone(zone)
-    start = datetime(local.year, local.month, local.day, tzinfo=zone)
-    following = (start.replace(tzinfo=None) + timedelta(days=1)).replace(tzinfo=zone)
-    return start.astimezone(UTC), following.astimezone(UTC)
-
-
-def day_of(scene: Scene) -> tuple[LightDay, datetime, datetime]:
-    """The day of a scene's moment, with its bounds."""
-    return _day(scene.place, scene.composition.moment_utc, scene.composition.golden_hour)
-
-
-def _day(place: Place, moment: datetime, golden_hour: GoldenHour) -> tuple[LightDay, datetime, datetime]:
-    start, end = day_bounds(place, moment)
-    day = light_day(place.latitude_deg, place.longitude_deg, start.timestamp(), end.timestamp(), golden_hour)
-    return day, start, end
-
-
-def clock(unix_s: float, zone: ZoneInfo) -> str:
-    """Hours and minutes at an instant, by a zone's clock."""
-    return datetime.fromtimestamp(round(unix_s / 60) * 60, UTC).astimezone(zone).strftime("%H:%M")
-
-
-@lru_cache(maxsize=2048)
-def lit_minutes(day: LightDay, horizon: Horizon) -> NDArray[np.bool_]:
-    """Which samples of a day have the sun above a skyline. Remembered: neither changes while a hand drags."""
-    return horizon.clears(day.azimuth_deg, day.altitude_deg)
-
-
-def lit_stretches(day: LightDay, horizon: Horizon) -> tuple[tuple[float, float], ...]:
-    """First and last instant of each stretch of the day with the sun above a skyline, to the second.
-
-    A stretch that runs into midnight ends there.
-    """
-    over = day.altitude_deg - horizon.threshold_deg(day.azimuth_deg)
-    found = []
-    for first, last in stretches(lit_minutes(day, horizon)).tolist():
-        found.append((_edge(day, over, first - 1, first), _edge(day, over, last, last + 1)))
-    return tuple(found)
-
-
-def _edge(day: LightDay, over: NDArray[np.float64], i: int, j: int) -> float:
-    if i < 0:
-        return float(day.unix_s[0])
-    if j >= len(over):
-        return float(day.unix_s[-1])
-    share = float(over[i] / (over[i] - over[j]))
-    return float(day.unix_s[i] + share * (day.unix_s[j] - day.unix_s[i]))
-
-
-def spans_text(spans: tuple[tuple[float, float], ...], day: LightDay, zone: ZoneInfo, never: str) -> str:
-    """Stretches in words: "08:14 to 15:52", "all day"."""
-    if not spans:
-        return never
-    if len(spans) == 1 and spans[0][0] <= day.unix_s[0] and spans[0][1] >= day.unix_s[-1]:
-        return "all day"
-    return ", ".join(f"{clock(a, zone)} to {clock(b, zone)}" for a, b in spans)
-
-
 def _segments(day: LightDay, axis_deg: float) -> tuple[RibbonSegment, ...]:
     sides = light_side(day.azimuth_deg, day.altitude_deg, axis_deg)
     starts = np.concatenate([[0], np.flatnonzero(np.diff(sides)) + 1])
@@ -196,18 +143,6 @@ _SUN_TEXT = {
     "down_all_day": "the sun does not rise today",
     "rises_and_sets": "",
 }
-_PHASE_NAMES: tuple[PhaseName, ...] = ("night", "twilight", "blue", "golden", "day")
-
-
-def phase_codes(altitude_deg: NDArray[np.float64], golden_hour: GoldenHour) -> NDArray[np.int8]:
-    """Index into night, twilight, blue, golden, day by the sun's airless altitude; golden goes before blue."""
-    spans = DEFINITIONS[golden_hour]
-    codes = np.zeros(altitude_deg.shape, dtype=np.int8)
-    codes[altitude_deg >= -18.0] = 1
-    codes[altitude_deg >= SUN_UP_DEG] = 4
-    codes[(altitude_deg >= spans.blue_low) & (altitude_deg < spans.blue_high)] = 2
-    codes[(altitude_deg >= spans.golden_low) & (altitude_deg < spans.golden_high)] = 3
-    return codes
 
 
 @record
@@ -220,16 +155,6 @@ class _Shared:
     ticks: tuple[RibbonTick, ...]
     moon: RibbonRow
     moon_text: str
-
-
-def moon_words(day: LightDay) -> str:
-    """The moon's phase and lit share in words."""
-    e, lit = day.moon_elongation_deg, day.moon_lit
-    if lit < 0.02:
-        return "new moon"
-    if lit > 0.98:
-        return "full moon"
-    return f"{'waxing' if e < 180 else 'waning'} moon, {lit:.0%} lit"
 
 
 @lru_cache(maxsize=64)
@@ -249,7 +174,7 @@ def _same_all_day(time_zone: str, day: LightDay, start: datetime, end: datetime,
     return _Shared(
         hill=tuple((x, y) for x, y in points.tolist()),
         phases=tuple(
-            RibbonPhase(start=float(a / last), end=float(b / last), phase=_PHASE_NAMES[codes[a]])
+            RibbonPhase(start=float(a / last), end=float(b / last), phase=PHASES[codes[a]])
             for a, b in zip(starts, ends, strict=True)
         ),
         events=tuple(
@@ -257,7 +182,7 @@ def _same_all_day(time_zone: str, day: LightDay, start: datetime, end: datetime,
                 position=(at - first) / span,
                 name=name,
                 text=EVENT_TEXT[name],
-                time_text=clock(at, zone),
+                time_text=clock_text(at, zone),
                 at_utc=datetime.fromtimestamp(round(at), UTC),
             )
             for at, name in day.events
@@ -266,15 +191,6 @@ def _same_all_day(time_zone: str, day: LightDay, start: datetime, end: datetime,
         moon=RibbonRow(kind="moon", name="moon", spans=moon, text=words if moon else f"{words}, below the horizon"),
         moon_text=words,
     )
-
-
-def subject_index(scene: Scene) -> int | None:
-    """The element whose light counts: the first subject, else the first thing in front."""
-    for role in ("subject", "foreground", "middle"):
-        for i, element in enumerate(scene.composition.elements):
-            if element.role == role:
-                return i
-    return None
 
 
 def _rows(day: LightDay, zone: ZoneInfo, lit: Lit) -> tuple[RibbonRow, ...]:
@@ -315,9 +231,7 @@ def day_ribbon(state: State, rate_text: str) -> Ribbon:
     lit: list[tuple[RowKind, str, Horizon]] = [("standpoint", "standpoint", state.horizon)]
     subject = subject_index(scene)
     if subject is not None:
-        element = scene.composition.elements[subject]
-        middle = state.geometry.middle_m[subject]
-        lit.append(("subject", element.name, element_horizon(scene, element, middle, state.terrain)))
+        lit.append(("subject", scene.composition.elements[subject].name, state.horizon_of(subject)))
     composition = scene.composition
     return _ribbon(
         scene.place, scene.forecast, composition.moment_utc, composition.azimuth_deg, composition.golden_hour,
@@ -337,7 +251,7 @@ def _ribbon(
     lit: Lit,
 ) -> Ribbon:
     """Remembered: no setting of the camera changes it."""
-    day, start, end = _day(place, moment, golden_hour)
+    day, start, end = day_at(place, moment, golden_hour)
     zone = ZoneInfo(place.time_zone)
     first, span = start.timestamp(), (end - start).total_seconds()
     shared = _same_all_day(place.time_zone, day, start, end, golden_hour)
@@ -354,7 +268,7 @@ def _ribbon(
         date_text=local.strftime("%a %-d %B %Y"),
         date_iso=local.strftime("%Y-%m-%d"),
         moment=min(max((unix_s - first) / span, 0.0), 1.0),
-        moment_text=f"{clock(unix_s, zone)} {rate_text}",
+        moment_text=f"{clock_text(unix_s, zone)} {rate_text}",
         hill=shared.hill,
         phases=shared.phases,
         segments=_segments(day, axis_deg),

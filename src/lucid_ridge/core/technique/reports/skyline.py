@@ -8,13 +8,13 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.figures import Figure, distance_text
+from lucid_ridge.core.figures import Figure, clock_text, distance_text
 from lucid_ridge.core.light.day import LightDay
 from lucid_ridge.core.light.direction import SUN_UP_DEG, relative_azimuth_deg
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.reports.ribbon import clock, day_of, lit_stretches, spans_text
-from lucid_ridge.core.technique.skyline import element_horizon, ground_m, told_elements, why_not_terrain
+from lucid_ridge.core.technique.daylight import day_of, lit_stretches, spans_text
+from lucid_ridge.core.technique.skyline import ground_m, told_elements, why_not_terrain
 from lucid_ridge.core.technique.state import State
 
 Array = NDArray[np.float64]
@@ -97,7 +97,7 @@ def _path(bearings: Array, altitudes: Array, day: LightDay, zone: ZoneInfo, bott
     for at in np.arange(math.ceil(day.unix_s[0] / 3600) * 3600, day.unix_s[-1], 3600.0).tolist():
         i = int(np.clip(np.searchsorted(day.unix_s, at), 0, len(bearings) - 1))
         if altitudes[i] >= max(bottom, 0.0):
-            hours.append(HourMark(at=(float(bearings[i]), float(altitudes[i])), text=clock(at, zone)))
+            hours.append(HourMark(at=(float(bearings[i]), float(altitudes[i])), text=clock_text(at, zone)))
     now = int(np.clip(np.searchsorted(day.unix_s, unix_s), 0, len(bearings) - 1))
     here = (float(bearings[now]), float(altitudes[now])) if altitudes[now] >= bottom else None
     return SkyPath(stretches=tuple(tuple(p) for p in parts if len(p) > 1), hours=tuple(hours), now=here)
@@ -118,12 +118,9 @@ def _face_text(state: State, index: int) -> str:
 
 
 def _arrival(state: State, day: LightDay, zone: ZoneInfo, index: int | None) -> Arrival:
-    if index is None:
-        horizon, identity, name = state.horizon, None, "standpoint"
-    else:
-        element = state.scene.composition.elements[index]
-        horizon = element_horizon(state.scene, element, state.geometry.middle_m[index], state.terrain)
-        identity, name = element.id, element.name
+    horizon = state.horizon_of(index)
+    element = None if index is None else state.scene.composition.elements[index]
+    identity, name = (None, "standpoint") if element is None else (element.id, element.name)
     lit = lit_stretches(day, horizon)
     first = lit[0][0] if lit else None
     return Arrival(
@@ -132,7 +129,7 @@ def _arrival(state: State, day: LightDay, zone: ZoneInfo, index: int | None) -> 
         lit_now=bool(horizon.clears(state.sun_azimuth_deg, state.sun_altitude_deg)),
         first=Figure(
             value=first,
-            text="never" if first is None else clock(first, zone),
+            text="never" if first is None else clock_text(first, zone),
             explain=f"light.arrival:{identity or ''}",
         ),
         text=spans_text(lit, day, zone, "no direct sun today"),
@@ -165,11 +162,8 @@ def skyline_report(state: State) -> SkylineReport:
     half = math.degrees(math.atan(camera.half_tangents[0]))
     marks = []
     for i in told_elements(scene):
-        corners = state.geometry.corners_m[i]
-        offset = state.geometry.middle_m[i] - np.asarray(camera.position_m[:2])
-        distance = float(np.hypot(*offset))
-        rise = math.degrees(math.atan2(float(corners[:, 2].max()) - camera.position_m[2], max(distance, 0.01)))
-        bearing = float(relative_azimuth_deg(math.degrees(math.atan2(offset[0], offset[1])), axis))
+        bearing, rise = state.geometry.top_of(i)
+        bearing = float(relative_azimuth_deg(bearing, axis))
         if bottom <= rise <= top:
             element = scene.composition.elements[i]
             marks.append(SkylineMark(id=element.id, name=element.name, at=(bearing, rise)))

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 from annotated_types import Ge, Gt, Le
 
 from lucid_ridge.core.figures import Figure
-from lucid_ridge.core.records import record
+from lucid_ridge.core.records import Identifier, record
 from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.reports.view import FramingReport
-from lucid_ridge.core.technique.scene import FocalLength, Identifier
+from lucid_ridge.core.technique.scene import FocalLength
 
 Share = Annotated[float, Ge(0), Le(1)]
 FarthestStep = Annotated[float, Gt(0), Le(1000)]
