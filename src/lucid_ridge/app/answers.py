@@ -40,14 +40,15 @@ MISSING: Answers = {"404": _problem(Problem, "No such record")}
 STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
 EMPTY: Answers = {"204": {"description": "Done"}}
 
-_PROBLEM_CONTENT = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
-UPLOAD: Answers = {
-    "413": {"description": "Larger than allowed", "content": _PROBLEM_CONTENT},
-    "415": {"description": "Not a media type that is read here", "content": _PROBLEM_CONTENT},
-}
 
-
-def bytes_body(kinds: Iterable[str]) -> dict[str, Any]:
-    """What the OpenAPI document says of a request that is the bytes of a file."""
+def file_answer(kinds: Iterable[str], description: str) -> Answers:
+    """What the OpenAPI document says of an answer that is a file."""
     binary = {"schema": {"type": "string", "format": "binary"}}
-    return {"requestBody": {"required": True, "content": dict.fromkeys(kinds, binary)}}
+    return {"200": {"description": description, "content": dict.fromkeys(kinds, binary)}}
+
+
+def download(data: bytes | str, kind: str, name: str) -> Response:
+    """A file for the person to keep."""
+    response = Response(data, content_type=kind)
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

@@ -57,6 +57,11 @@ export async function ask<T>(request: Promise<Result<T>>): Promise<T> {
   throw new ApiError({ ...problem, errors: problem.errors ?? [] });
 }
 
+/** What a problem says, in one go: what each field wants, else the whole. */
+export function wordsOf(problem: Problem): string {
+  return problem.errors.length > 0 ? problem.errors.map((one) => one.message).join(" ") : problem.detail;
+}
+
 /** What to show of any thrown thing. */
 export function problemOf(error: unknown): Problem {
   return error instanceof ApiError ? error.problem : { ...SILENT, title: "Something went wrong", detail: String(error) };

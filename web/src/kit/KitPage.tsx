@@ -2,10 +2,10 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, ask, problemOf } from "../api/client";
+import { api, ask } from "../api/client";
 import { kitQuery, queryClient } from "../api/queries";
 import type { KitItemOut } from "../api/types";
-import { notify } from "../shell/notices";
+import { notify, notifyTrouble } from "../shell/notices";
 import { Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { FRESH, type Kind, KINDS, summary } from "./fields";
@@ -13,10 +13,6 @@ import { KitSheet } from "./KitSheet";
 
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["kit"] });
 
-function tell(error: unknown) {
-  const problem = problemOf(error);
-  notify({ title: problem.title, detail: problem.detail, kind: "trouble" });
-}
 
 function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
   const path = { params: { path: { id: one.id } } };
@@ -24,8 +20,8 @@ function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
   const remove = () =>
     ask(api.DELETE("/api/kit/{id}", path)).then(() => {
       void refresh();
-      notify({ title: `${name} deleted`, undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, tell) });
-    }, tell);
+      notify({ title: `${name} deleted`, undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, notifyTrouble) });
+    }, notifyTrouble);
   return (
     <Flex align="center" gap="2" py="6px" borderTopWidth="1px" borderColor="line">
       <Box flex="1" minW="0">
@@ -37,7 +33,7 @@ function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
       <Button onClick={onEdit} aria-label={`Edit ${name}`}>
         Edit
       </Button>
-      <Button onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, tell)} aria-label={`Duplicate ${name}`}>
+      <Button onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, notifyTrouble)} aria-label={`Duplicate ${name}`}>
         Duplicate
       </Button>
       <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>

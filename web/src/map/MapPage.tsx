@@ -114,7 +114,7 @@ export default function MapPage() {
                 <TrackLayer key={`${one.id}${one.version}`} track={one} named={one.place_id === chosenId} />
               ))}
               {compositions.data.map((one) => (
-                <StandMarker key={one.id} one={one} named={false} onOpen={() => void go(`/compositions/${one.id}`)} />
+                <StandMarker key={one.id} one={one} onOpen={() => void go(`/compositions/${one.id}`)} />
               ))}
               {places.data.map((one) => (
                 <PlaceMarker key={one.id} place={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />

@@ -2,11 +2,11 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 
-import { api, ask, problemOf } from "../api/client";
+import { api, ask } from "../api/client";
 import type { CompositionBrief, PlaceOut, TrackOut } from "../api/types";
 import { monthName, SEASON_WORDS } from "../places/Seasons";
 import { ChoiceField, TextField } from "../shell/fields";
-import { notify } from "../shell/notices";
+import { notify, notifyTrouble } from "../shell/notices";
 
 const SORTS = [
   ["walk_in", "walk in"],
@@ -20,15 +20,14 @@ const SORTS = [
 function Track({ track }: { track: TrackOut }) {
   const client = useQueryClient();
   const refresh = () => client.invalidateQueries({ queryKey: ["tracks"] });
-  const tell = (error: unknown) => notify({ title: problemOf(error).title, detail: problemOf(error).detail, kind: "trouble" });
   const { id, version, name, kind, sort, note, points, length_m } = track;
   const path = { params: { path: { id } } };
-  const change = (part: Partial<Pick<TrackOut, "name" | "sort">>) => ask(api.PUT("/api/tracks/{id}", { ...path, body: { version, name, kind, sort, note, points, ...part } })).then(refresh, tell);
+  const change = (part: Partial<Pick<TrackOut, "name" | "sort">>) => ask(api.PUT("/api/tracks/{id}", { ...path, body: { version, name, kind, sort, note, points, ...part } })).then(refresh, notifyTrouble);
   const remove = () =>
     ask(api.DELETE("/api/tracks/{id}", path)).then(() => {
       void refresh();
-      notify({ title: `“${name}” deleted`, undo: () => void ask(api.POST("/api/tracks/{id}/restore", path)).then(refresh, tell) });
-    }, tell);
+      notify({ title: `“${name}” deleted`, undo: () => void ask(api.POST("/api/tracks/{id}/restore", path)).then(refresh, notifyTrouble) });
+    }, notifyTrouble);
   return (
     <Flex gap="2" align="center" mb="1">
       <Box flex="1" minW="0">

@@ -7,7 +7,7 @@ import { terrainsQuery } from "../api/queries";
 import type { PlaceOut, TerrainOut } from "../api/types";
 import { upload } from "../api/upload";
 import { TextField } from "../shell/fields";
-import { notify } from "../shell/notices";
+import { notify, notifyTrouble } from "../shell/notices";
 
 const KINDS: Record<string, string> = { tif: "image/tiff", tiff: "image/tiff", asc: "text/plain", txt: "text/plain" };
 
@@ -38,7 +38,6 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
   const [crs, setCrs] = useState("");
   const [wrong, setWrong] = useState<string>();
   const refresh = () => client.invalidateQueries({ queryKey: ["terrains"] });
-  const tell = (error: unknown) => notify({ title: problemOf(error).title, detail: problemOf(error).detail, kind: "trouble" });
 
   const send = async (file: File) => {
     setWrong(undefined);
@@ -59,15 +58,15 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
   const remove = (one: TerrainOut) =>
     ask(api.DELETE("/api/terrains/{id}", { params: { path: { id: one.id } } })).then(() => {
       void refresh();
-      notify({ title: `“${one.name}” deleted`, detail: "Places that use it count a level horizon.", undo: () => void ask(api.POST("/api/terrains/{id}/restore", { params: { path: { id: one.id } } })).then(refresh, tell) });
-    }, tell);
+      notify({ title: `“${one.name}” deleted`, detail: "Places that use it count a level horizon.", undo: () => void ask(api.POST("/api/terrains/{id}/restore", { params: { path: { id: one.id } } })).then(refresh, notifyTrouble) });
+    }, notifyTrouble);
   const use = async (one: TerrainOut, chosen: PlaceOut[]) => {
     try {
       for (const { id, version, place, access, parking, walk_in, right_of_way, hazards, seasons } of chosen)
         await ask(api.PUT("/api/places/{id}", { params: { path: { id } }, body: { version, access, parking, walk_in, right_of_way, hazards, seasons, place: { ...place, horizon: "terrain", terrain_id: one.id } } }));
       notify({ title: `${chosen.length === 1 ? chosen[0]?.place.name ?? "The place" : `${chosen.length} places`} now ${chosen.length === 1 ? "has" : "have"} this horizon` });
     } catch (error) {
-      tell(error);
+      notifyTrouble(error);
     }
     void client.invalidateQueries({ queryKey: ["places"] });
   };

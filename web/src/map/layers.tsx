@@ -69,9 +69,9 @@ export function PlaceMarker({ place, chosen, onChoose }: { place: PlaceOut; chos
   return <Marker position={[place.place.latitude_deg, place.place.longitude_deg]} icon={icon} title={place.place.name} alt={`place ${place.place.name}`} eventHandlers={{ click: onChoose }} zIndexOffset={100} />;
 }
 
-/** A standpoint and where it looks; named only where its place is chosen, so that names do not lie on one another. */
-export function StandMarker({ one, named, onOpen }: { one: CompositionBrief; named: boolean; onOpen: () => void }) {
-  const icon = useMemo(() => sign(STAND, named ? one.name : "", false), [one.name, named]);
+/** A standpoint and where it looks. Its name is told on hover: several stand within metres of one another. */
+export function StandMarker({ one, onOpen }: { one: CompositionBrief; onOpen: () => void }) {
+  const icon = useMemo(() => sign(STAND, "", false), []);
   const at: L.LatLngTuple = [one.latitude_deg, one.longitude_deg];
   return (
     <>

@@ -7,7 +7,7 @@ import { api, ask, problemOf } from "../api/client";
 import { compositionsQuery, kitQuery, placesQuery, queryClient } from "../api/queries";
 import type { CompositionBrief, CompositionOut, PlaceOut } from "../api/types";
 import { ChoiceField, TextField } from "../shell/fields";
-import { notify } from "../shell/notices";
+import { notify, notifyTrouble } from "../shell/notices";
 import { Sheet } from "../shell/Sheet";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
@@ -15,10 +15,6 @@ import { PlaceSheet } from "./PlaceSheet";
 
 const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 
-function tell(error: unknown) {
-  const problem = problemOf(error);
-  notify({ title: problem.title, detail: problem.detail, kind: "trouble" });
-}
 
 function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => void }) {
   const kit = useQuery(kitQuery);
@@ -70,13 +66,13 @@ function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => vo
 
 function CompositionLine({ one }: { one: CompositionBrief }) {
   const path = { params: { path: { id: one.id } } };
-  const restore = () => ask(api.POST("/api/compositions/{id}/restore", path)).then(refresh, tell);
+  const restore = () => ask(api.POST("/api/compositions/{id}/restore", path)).then(refresh, notifyTrouble);
   const remove = () =>
     ask(api.DELETE("/api/compositions/{id}", path)).then(() => {
       void refresh();
       notify({ title: `“${one.name}” deleted`, undo: () => void restore() });
-    }, tell);
-  const duplicate = () => ask(api.POST("/api/compositions/{id}/duplicate", path)).then(refresh, tell);
+    }, notifyTrouble);
+  const duplicate = () => ask(api.POST("/api/compositions/{id}/duplicate", path)).then(refresh, notifyTrouble);
   const when = new Date(one.moment_utc).toLocaleString("en-GB", { timeZone: one.time_zone, day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
   return (
     <Flex align="center" gap="3" py="7px" borderTopWidth="1px" borderColor="line" _hover={{ bg: "raised" }} px="2" mx="-2">
@@ -100,12 +96,12 @@ function CompositionLine({ one }: { one: CompositionBrief }) {
 
 function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut; compositions: CompositionBrief[]; onEdit: () => void; onCompose: () => void }) {
   const path = { params: { path: { id: place.id } } };
-  const restore = () => ask(api.POST("/api/places/{id}/restore", path)).then(refresh, tell);
+  const restore = () => ask(api.POST("/api/places/{id}/restore", path)).then(refresh, notifyTrouble);
   const remove = () =>
     ask(api.DELETE("/api/places/{id}", path)).then(() => {
       void refresh();
       notify({ title: `${place.place.name} deleted`, detail: compositions.length > 0 ? `Its ${compositions.length} compositions are hidden with it.` : "", undo: () => void restore() });
-    }, tell);
+    }, notifyTrouble);
   const { latitude_deg, longitude_deg, elevation_m, time_zone, name } = place.place;
   return (
     <Box as="section" bg="panel" borderWidth="1px" borderColor="line" p="4" mb="4" aria-label={name}>
@@ -121,7 +117,7 @@ function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut
         <Button onClick={onEdit} aria-label={`Edit ${name}`}>
           Edit
         </Button>
-        <Button onClick={() => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, tell)} aria-label={`Duplicate ${name}`}>
+        <Button onClick={() => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble)} aria-label={`Duplicate ${name}`}>
           Duplicate
         </Button>
         <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>

@@ -1,5 +1,7 @@
 import { Button, createToaster, Stack, Toast, Toaster } from "@chakra-ui/react";
 
+import { problemOf, wordsOf } from "../api/client";
+
 const toaster = createToaster({ placement: "bottom-start", pauseOnPageIdle: true, max: 3 });
 
 interface Notice {
@@ -19,6 +21,12 @@ export function notify({ title, detail, kind = "done", undo, undoLabel = "Undo" 
     duration: undo ? 12_000 : 6_000,
     ...(undo ? { action: { label: undoLabel, onClick: undo } } : {}),
   });
+}
+
+/** Tell what went wrong; to hang on a promise. */
+export function notifyTrouble(error: unknown) {
+  const problem = problemOf(error);
+  notify({ title: problem.title, detail: wordsOf(problem), kind: "trouble" });
 }
 
 export function Notices() {

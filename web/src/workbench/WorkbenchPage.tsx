@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
 
+import { wordsOf } from "../api/client";
 import { compositionQuery, forecastQuery, kitQuery, placesQuery } from "../api/queries";
 import type { Change, CompositionOut } from "../api/types";
 import { DayRibbon } from "../instruments/DayRibbon";
@@ -366,7 +367,7 @@ function Problems() {
   return (
     <Flex role="alert" bg="rustFaint" px="4" py="2" gap="4" align="center" flexShrink="0">
       <Box flex="1">
-        <b>{problem.title}.</b> {problem.errors.length > 0 ? problem.errors.map((one) => one.message).join(" ") : problem.detail}
+        <b>{problem.title}.</b> {wordsOf(problem)}
       </Box>
       {fits ? <Button onClick={() => store.act("fit", { kind: "fit" })}>Fit the settings to the kit</Button> : null}
       {store.snapshot().canUndo ? <Button onClick={() => store.undo()}>Undo</Button> : null}

@@ -114,9 +114,15 @@ def all_compositions() -> CompositionsOut:
         return CompositionsOut(compositions=[_brief(row, place, lens_name) for row, place, lens_name in rows])
 
 
+def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:
+    """Latitude and longitude of a composition's standpoint."""
+    east, north = (float(row.document.get(k, 0.0)) for k in ("east_m", "north_m"))
+    return position_of(place.latitude_deg, place.longitude_deg, east, north)
+
+
 def _brief(row: CompositionRow, place: PlaceRow, lens_name: str) -> CompositionBrief:
-    east, north, azimuth = (float(row.document.get(k, 0.0)) for k in ("east_m", "north_m", "azimuth_deg"))
-    latitude, longitude = position_of(place.latitude_deg, place.longitude_deg, east, north)
+    latitude, longitude = stands_at(row, place)
+    azimuth = float(row.document.get("azimuth_deg", 0.0))
     ahead = (_AHEAD_M * math.sin(math.radians(azimuth)), _AHEAD_M * math.cos(math.radians(azimuth)))
     return CompositionBrief(
         id=row.id,

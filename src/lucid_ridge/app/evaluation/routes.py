@@ -8,6 +8,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer
+from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import (
     AimBody,
     AimOut,
@@ -22,11 +23,10 @@ from lucid_ridge.app.evaluation.schemas import (
     TriesOut,
 )
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
+from lucid_ridge.core.technique.evaluate import Evaluation, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.measure import aim_photograph, measure_element
 from lucid_ridge.core.technique.solve import Answer, solve
-from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tries import tries
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
@@ -34,10 +34,6 @@ blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Ta
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
 _ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
-
-
-def _state(body: EvaluateBody) -> State:
-    return changed_state(body.scene, body.changes, terrain_of(body.scene.place))
 
 
 @blueprint.post("/evaluate", responses={200: EvaluationOut, **INVALID})
@@ -50,30 +46,30 @@ def evaluate_scene(body: EvaluateBody) -> Response:
 @blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})
 def explain_number(body: ExplainBody) -> Response:
     """Formula, inputs and source of one number."""
-    made = explain(_state(body), body.key)
+    made = explain(state_of(body), body.key)
     return Response(_EXPLANATION.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/solve", responses={200: AnswerOut, **INVALID})
 def solve_wish(body: SolveBody) -> Response:
     """The changes that grant a wish of the picture, or why nothing does."""
-    made = solve(_state(body), body.wish)
+    made = solve(state_of(body), body.wish)
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/tries", responses={200: TriesOut, **INVALID})
 def try_others(body: EvaluateBody) -> Response:
     """Other takes on the composition, each with its card."""
-    return answer(TriesOut(tries=tries(_state(body))))
+    return answer(TriesOut(tries=tries(state_of(body))))
 
 
 @blueprint.post("/aim", responses={200: AimOut, **INVALID})
 def aim_of_photograph(body: AimBody) -> Response:
     """Where a reference photograph looks, from points whose direction is known."""
-    return answer(AimOut(aim_photograph(_state(body), body.places, body.aspect, body.view_deg)))
+    return answer(AimOut(aim_photograph(state_of(body), body.places, body.aspect, body.view_deg)))
 
 
 @blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
 def measure_thing(body: MeasureBody) -> Response:
     """Bearing, distance and size of a thing marked in a reference photograph."""
-    return answer(MeasureOut(measure_element(_state(body), body.aim, body.marks)))
+    return answer(MeasureOut(measure_element(state_of(body), body.aim, body.marks)))

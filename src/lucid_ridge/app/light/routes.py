@@ -7,8 +7,9 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.answers import INVALID, JSON_TYPE, MISSING, Answers, answer
+from lucid_ridge.app.answers import INVALID, JSON_TYPE, MISSING, answer, download, file_answer
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
 from lucid_ridge.app.light import operations
 from lucid_ridge.app.light.schemas import (
@@ -23,61 +24,47 @@ from lucid_ridge.app.light.schemas import (
     ForecastQuery,
     SkylineOut,
 )
-from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.alignment import Passings, alignments
 from lucid_ridge.core.technique.chances import YearPicture, chances
-from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.light import drift_between
 from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
-from lucid_ridge.core.technique.state import State
 
 blueprint = APIBlueprint("light", __name__, url_prefix="/api", abp_tags=[Tag(name="light")])
 
 _SKYLINE: TypeAdapter[SkylineReport] = TypeAdapter(SkylineReport)
 _CHANCES: TypeAdapter[YearPicture] = TypeAdapter(YearPicture)
 _PASSINGS: TypeAdapter[Passings] = TypeAdapter(Passings)
-_CALENDAR: Answers = {
-    "200": {
-        "description": "A calendar",
-        "content": {"text/calendar": {"schema": {"type": "string", "format": "binary"}}},
-    }
-}
-
-
-def _state(body: EvaluateBody) -> State:
-    return changed_state(body.scene, body.changes, terrain_of(body.scene.place))
+_CALENDAR = file_answer(("text/calendar",), "A calendar")
 
 
 @blueprint.post("/light/skyline", responses={200: SkylineOut, **INVALID})
 def read_skyline(body: EvaluateBody) -> Response:
     """The skyline with the day's paths of sun and moon, and when the sun reaches each element."""
-    return Response(_SKYLINE.dump_json(skyline_report(_state(body))), content_type=JSON_TYPE)
+    return Response(_SKYLINE.dump_json(skyline_report(state_of(body))), content_type=JSON_TYPE)
 
 
 @blueprint.post("/light/chances", responses={200: ChancesOut, **INVALID})
 def find_chances(body: ChancesBody) -> Response:
     """When the light that is wanted comes in the twelve months ahead."""
-    return Response(_CHANCES.dump_json(chances(_state(body), body.wish)), content_type=JSON_TYPE)
+    return Response(_CHANCES.dump_json(chances(state_of(body), body.wish)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/light/drift", responses={200: DriftOut, **INVALID})
 def find_drift(body: DriftBody) -> Response:
     """How much the light changes over an interval from the moment."""
-    return answer(DriftOut(drift_between(_state(body), body.minutes)))
+    return answer(DriftOut(drift_between(state_of(body), body.minutes)))
 
 
 @blueprint.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})
 def find_alignments(body: AlignmentsBody) -> Response:
     """When the sun or the moon stands where it is wanted."""
-    return Response(_PASSINGS.dump_json(alignments(_state(body), body.wish)), content_type=JSON_TYPE)
+    return Response(_PASSINGS.dump_json(alignments(state_of(body), body.wish)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/light/calendar", responses={**_CALENDAR, **INVALID})
 def make_calendar(body: CalendarBody) -> Response:
     """Windows and events as iCalendar."""
-    response = Response(operations.calendar(body), content_type="text/calendar")
-    response.headers["Content-Disposition"] = 'attachment; filename="light.ics"'
-    return response
+    return download(operations.calendar(body), "text/calendar", "light.ics")
 
 
 @blueprint.get("/places/<uuid:id>/forecast", responses={200: ForecastOut, **INVALID, **MISSING})

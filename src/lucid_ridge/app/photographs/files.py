@@ -8,29 +8,15 @@ import tempfile
 from pathlib import Path
 from uuid import UUID
 
-from flask import current_app
-
+from lucid_ridge.app.files import files_folder
 from lucid_ridge.app.photographs.pictures import ENDINGS
-from lucid_ridge.app.problems import Refused
 
 _UNSAFE = re.compile(r"[^A-Za-z0-9 ._()-]+")
 
 
 def folder() -> Path:
-    """The folder of reference photographs, made if need be.
-
-    Raises
-    ------
-    Refused
-        If this server was started without a folder for files.
-
-    """
-    root: Path | None = current_app.extensions["files_folder"]
-    if root is None:
-        raise Refused("/file", "This server keeps no files; start it with a folder for them.")
-    found = root / "reference photographs"
-    found.mkdir(parents=True, exist_ok=True)
-    return found
+    """The folder of reference photographs; see `files_folder` for errors."""
+    return files_folder("reference photographs")
 
 
 def file_name(photograph_id: UUID, given: str, media_type: str) -> str:

@@ -7,24 +7,19 @@ from typing import Any
 from flask import Response, request
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, UPLOAD, Answers, answer, bytes_body, nothing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 blueprint = APIBlueprint("photographs", __name__, url_prefix="/api", abp_tags=[Tag(name="photographs")])
 
-_PICTURE: Answers = {
-    "200": {
-        "description": "The picture",
-        "content": {k: {"schema": {"type": "string", "format": "binary"}} for k in ENDINGS},
-    }
-}
+_PICTURE = file_answer(ENDINGS, "The picture")
 
 
 @blueprint.get("/compositions/<uuid:id>/photographs", responses={200: PhotographsOut, **MISSING})
@@ -40,12 +35,7 @@ def list_photographs(path: IdPath) -> Response:
 )
 def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
     """Attach a picture, sent as the bytes of its file."""
-    if request.mimetype not in ENDINGS:
-        raise UnsupportedMediaType("Send a JPEG, PNG or WebP picture with its media type.")
-    request.max_content_length = LARGEST_BYTES
-    if (request.content_length or 0) > LARGEST_BYTES:
-        limit = LARGEST_BYTES // 1024 // 1024
-        raise RequestEntityTooLarge(f"A picture may have up to {limit} MB; save it smaller and try again.")
+    expect_file(ENDINGS, LARGEST_BYTES, "a JPEG, PNG or WebP picture", "save it smaller and try again")
     made, is_new = operations.attach(path.id, path.photograph_id, query.name, request.get_data())
     return answer(made, 201 if is_new else 200)
 

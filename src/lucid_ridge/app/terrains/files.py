@@ -5,26 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 from uuid import UUID
 
-from flask import current_app
-
-from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.files import files_folder
 
 
 def folder() -> Path:
-    """The folder of terrain models, made if need be.
-
-    Raises
-    ------
-    Refused
-        If this server was started without a folder for files.
-
-    """
-    root: Path | None = current_app.extensions["files_folder"]
-    if root is None:
-        raise Refused("/file", "This server keeps no files; start it with a folder for them.")
-    found = root / "terrain"
-    found.mkdir(parents=True, exist_ok=True)
-    return found
+    """The folder of terrain models; see `files_folder` for errors."""
+    return files_folder("terrain")
 
 
 def kept(terrain_id: UUID) -> Path:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import shutil
 import threading
 from collections import OrderedDict
 from datetime import datetime, timedelta
@@ -69,12 +70,15 @@ def one(terrain_id: UUID) -> TerrainOut:
         return present(find(session, TerrainRow, terrain_id, "terrain"))
 
 
-def receive(terrain_id: UUID, sent: BinaryIO) -> Path:
-    """Keep what is sent until it is imported, without holding it in memory."""
+def _receive(terrain_id: UUID, sent: BinaryIO) -> Path:
+    """Keep what is sent until it is imported, without holding it in memory; nothing of what breaks off."""
     path = files.given(terrain_id)
-    with path.open("wb") as out:
-        while chunk := sent.read(1 << 20):
-            out.write(chunk)
+    try:
+        with path.open("wb") as out:
+            shutil.copyfileobj(sent, out)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
     return path
 
 
@@ -89,7 +93,7 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
             raise Refused("/id", "A record with this id exists already; use another id.")
         if row is not None and present(row).state != "failed":
             return present(row), False
-    path = receive(terrain_id, sent)
+    path = _receive(terrain_id, sent)
     try:
         plan = plan_import(path, crs)
     except TerrainError as error:
@@ -123,6 +127,7 @@ def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> TerrainOut:
         row.source_text, row.size_bytes = plan.source_text, size
         row.latitude_deg, row.longitude_deg, row.cell_m = plan.latitude_deg, plan.longitude_deg, plan.cell_m
         row.columns, row.rows = plan.columns, plan.rows
+        # A sign of life, also where an import that was cut off begins again with the same figures.
         row.updated_at = now()
         session.flush()
         return present(row)
@@ -142,9 +147,9 @@ def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: P
                 row.void_share = void
                 row.south_deg, row.west_deg, row.north_deg, row.east_deg = relief.map_bounds(terrain)
 
+    part = target.with_suffix(".part")
     try:
         made, void = import_terrain(path, plan, lambda done: tell("importing", done))
-        part = target.with_suffix(".part")
         write_terrain(made, part)
         part.replace(target)
         tell("ready", 1.0, terrain=made, void=void)
@@ -154,6 +159,7 @@ def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: P
         _LOG.exception("a terrain could not be imported")
         tell("failed", 0.0, "The file could not be imported; save it again as GeoTIFF and send that.")
     finally:
+        part.unlink(missing_ok=True)
         if path.name.startswith(".given"):
             path.unlink(missing_ok=True)
 
@@ -168,19 +174,27 @@ def load(terrain_id: UUID) -> Terrain:
 
     """
     key = (owner(), terrain_id)
+    with database().transaction() as session:
+        # Without a lock: every evaluation over a terrain asks whether it is still there.
+        found = session.execute(
+            select(TerrainRow.latitude_deg, TerrainRow.longitude_deg).where(
+                TerrainRow.id == terrain_id,
+                TerrainRow.owner_id == owner(),
+                TerrainRow.deleted_at.is_(None),
+                TerrainRow.state == "ready",
+            )
+        ).one_or_none()
+    if found is None:
+        with _lock:
+            _loaded.pop(key, None)
+        raise NotFound("terrain")
     with _lock:
         if key in _loaded:
             _loaded.move_to_end(key)
             return _loaded[key]
-    with database().transaction() as session:
-        row = find(session, TerrainRow, terrain_id, "terrain")
-        state, latitude, longitude = row.state, row.latitude_deg, row.longitude_deg
-    path = files.kept(terrain_id)
-    if state != "ready" or not path.exists():
-        raise NotFound("terrain")
     try:
-        made = read_terrain(path, latitude, longitude)
-    except TerrainError:
+        made = read_terrain(files.kept(terrain_id), *found)
+    except (TerrainError, FileNotFoundError):
         raise NotFound("terrain") from None
     with _lock:
         _loaded[key] = made
@@ -197,12 +211,6 @@ def terrain_of(place: Place) -> Terrain | None:
         return load(UUID(place.terrain_id))
     except (NotFound, Refused, ValueError):
         return None
-
-
-def forget(terrain_id: UUID) -> None:
-    """Hold a terrain in memory no longer."""
-    with _lock:
-        _loaded.pop((owner(), terrain_id), None)
 
 
 def hill_shade(terrain_id: UUID) -> bytes:

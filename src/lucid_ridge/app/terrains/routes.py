@@ -7,23 +7,19 @@ from typing import Any, BinaryIO, cast
 from flask import Response, request, send_file
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, UPLOAD, Answers, answer, bytes_body, nothing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.terrains import operations
 from lucid_ridge.app.terrains.schemas import ContoursOut, ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.terrain_grids import LARGEST_BYTES
 
 blueprint = APIBlueprint("terrains", __name__, url_prefix="/api/terrains", abp_tags=[Tag(name="terrains")])
 
 KINDS = ("image/tiff", "text/plain", "application/octet-stream")
-
-
-def _bytes(kind: str, description: str) -> Answers:
-    return {"200": {"description": description, "content": {kind: {"schema": {"type": "string", "format": "binary"}}}}}
 
 
 @blueprint.get("", responses={200: TerrainsOut})
@@ -39,12 +35,7 @@ def list_terrains() -> Response:
 )
 def import_terrain(path: IdPath, query: TerrainNewQuery) -> Response:
     """Import a GeoTIFF or an ESRI ASCII grid under an id of the client's; ask for it again to see how far it is."""
-    if request.mimetype not in KINDS:
-        raise UnsupportedMediaType("Send a GeoTIFF or an ESRI ASCII grid, as image/tiff or text/plain.")
-    request.max_content_length = LARGEST_BYTES
-    if (request.content_length or 0) > LARGEST_BYTES:
-        limit = LARGEST_BYTES // 1024 // 1024
-        raise RequestEntityTooLarge(f"A terrain may have up to {limit} MB; cut out the part around your places.")
+    expect_file(KINDS, LARGEST_BYTES, "a GeoTIFF or an ESRI ASCII grid", "cut out the part around your places")
     made, is_new = operations.begin(path.id, query.name, query.crs, cast(BinaryIO, request.stream))
     return answer(made, 202 if is_new else 200)
 
@@ -59,7 +50,6 @@ def read_terrain(path: IdPath) -> Response:
 def delete_terrain(path: IdPath) -> Response:
     """Delete a terrain model; places that use it count a level horizon until it comes back."""
     editing.delete(TerrainRow, path.id, "terrain")
-    operations.forget(path.id)
     return nothing()
 
 
@@ -69,13 +59,13 @@ def restore_terrain(path: IdPath) -> Response:
     return answer(editing.restore(TerrainRow, path.id, "terrain", operations.present))
 
 
-@blueprint.get("/<uuid:id>/relief", responses={**_bytes("image/png", "Hill shade"), **MISSING})
+@blueprint.get("/<uuid:id>/relief", responses={**file_answer(("image/png",), "Hill shade"), **MISSING})
 def read_relief(path: IdPath) -> Response:
     """Hill shade in Web Mercator over the terrain's bounds."""
     return _picture(operations.hill_shade(path.id))
 
 
-@blueprint.get("/<uuid:id>/shade", responses={**_bytes("image/png", "Ground in shade"), **INVALID, **MISSING})
+@blueprint.get("/<uuid:id>/shade", responses={**file_answer(("image/png",), "Ground in shade"), **INVALID, **MISSING})
 def read_shade(path: IdPath, query: ShadeQuery) -> Response:
     """Ground in the terrain's shade at a moment, over the terrain's bounds."""
     return _picture(operations.shade(path.id, query.at))
@@ -95,7 +85,7 @@ def read_contours(path: IdPath) -> Response:
     return response
 
 
-@blueprint.get("/<uuid:id>/file", responses={**_bytes("image/tiff", "The terrain as GeoTIFF"), **MISSING})
+@blueprint.get("/<uuid:id>/file", responses={**file_answer(("image/tiff",), "The terrain as GeoTIFF"), **MISSING})
 def read_file(path: IdPath) -> Any:
     """The terrain as it is kept: a GeoTIFF in metres about its middle."""
     found, name = operations.file_of(path.id)

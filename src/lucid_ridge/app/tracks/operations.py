@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import PurePath
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID, uuid4
 
 from geographiclib.geodesic import Geodesic
@@ -13,6 +13,7 @@ from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from lucid_ridge.app.compositions.operations import stands_at
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
 from lucid_ridge.app.places.notes import PlaceNotes
@@ -29,7 +30,6 @@ from lucid_ridge.app.tracks.schemas import (
     TracksOut,
 )
 from lucid_ridge.app.tracks.tables import TrackRow
-from lucid_ridge.core.light.terrain import position_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats.geography import (
@@ -50,21 +50,28 @@ _PLACE: TypeAdapter[Place] = TypeAdapter(Place)
 _NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
 
 
+def _apart_m(*latitudes_and_longitudes: float) -> float:
+    return float(Geodesic.WGS84.Inverse(*latitudes_and_longitudes, Geodesic.DISTANCE)["s12"])
+
+
 def length_m(points: list[Any]) -> float:
     """Length of a line along the ellipsoid."""
-    pairs = pairwise(points)
-    return float(sum(Geodesic.WGS84.Inverse(a[0], a[1], b[0], b[1], Geodesic.DISTANCE)["s12"] for a, b in pairs))
+    return sum(_apart_m(a[0], a[1], b[0], b[1]) for a, b in pairwise(points))
 
 
 def present(row: TrackRow) -> TrackOut:
     """The mark or path as the API shows it."""
-    made = TrackOut.model_validate({**_columns(row), "length_m": 0.0})
-    return made.model_copy(update={"length_m": length_m(row.points)})
-
-
-def _columns(row: TrackRow) -> dict[str, Any]:
-    names = ("id", "version", "place_id", "name", "kind", "sort", "note", "points")
-    return {name: getattr(row, name) for name in names}
+    return TrackOut(
+        id=row.id,
+        version=row.version,
+        place_id=row.place_id,
+        name=row.name,
+        kind=row.kind,  # type: ignore[arg-type]
+        sort=row.sort,  # type: ignore[arg-type]
+        note=row.note,
+        points=row.points,
+        length_m=length_m(row.points),
+    )
 
 
 def all_tracks() -> TracksOut:
@@ -169,15 +176,15 @@ def take_in(name: str, data: bytes, place_id: UUID | None) -> ImportOut:
     )
 
 
-def _makes_a_place(shape: Shape) -> bool:
-    own = shape.properties.get(_OWN)
-    kind = own.get("kind") if isinstance(own, dict) else None
-    return shape.kind == "point" and kind in (None, "place") and shape.properties.get("sort") not in _SORTS
-
-
 def _own(shape: Shape) -> dict[str, Any]:
+    """What this application itself wrote of a shape, empty for another's file."""
     own = shape.properties.get(_OWN)
     return own if isinstance(own, dict) else {}
+
+
+def _makes_a_place(shape: Shape) -> bool:
+    kind = _own(shape).get("kind")
+    return shape.kind == "point" and kind in (None, "place") and shape.properties.get("sort") not in _SORTS
 
 
 def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
@@ -218,11 +225,8 @@ def _has_terrain(session: Session, terrain_id: Any) -> bool:
 def _nearest(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
     latitude, longitude, _ = shape.points[0]
     rows = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None)))
-    away = [
-        (Geodesic.WGS84.Inverse(latitude, longitude, r.latitude_deg, r.longitude_deg, Geodesic.DISTANCE)["s12"], r)
-        for r in rows
-    ]
-    nearest = min(away, key=lambda one: float(one[0]), default=None)
+    away = [(_apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg), row) for row in rows]
+    nearest = min(away, key=lambda one: one[0], default=None)
     if nearest is not None and nearest[0] <= _NEAR_M:
         return nearest[1]
     made = _add_place(session, Shape("point", shape.name, "", shape.points[:1]), tally, skipped)
@@ -248,46 +252,46 @@ def _add_track(session: Session, shape: Shape, place: PlaceRow | None, tally: _T
         tally.paths += 1
 
 
+def _place_shape(row: PlaceRow) -> Shape:
+    own = {
+        "kind": "place",
+        "place": _PLACE.dump_python(core_place(row), mode="json"),
+        "notes": notes_of(row).model_dump(mode="json"),
+    }
+    return Shape("point", row.name, row.access, ((row.latitude_deg, row.longitude_deg, row.elevation_m),), {_OWN: own})
+
+
+def _stand_shape(row: CompositionRow, place: PlaceRow) -> Shape:
+    own = {"kind": "standpoint", "sort": "viewpoint"}
+    point: Point = (*stands_at(row, place), None)
+    return Shape("point", row.name, f"Standpoint at {place.name}", (point,), {"sort": "viewpoint", _OWN: own})
+
+
+def _track_shape(row: TrackRow, place: PlaceRow) -> Shape:
+    own = {"kind": row.kind, "sort": row.sort, "place": place.name}
+    points = tuple((p[0], p[1], p[2]) for p in row.points)
+    kind: Literal["point", "line"] = "point" if row.kind == "mark" else "line"
+    return Shape(kind, row.name, row.note, points, {"sort": row.sort, _OWN: own})
+
+
 def _shapes(session: Session) -> list[Shape]:
     """Places, standpoints, marks and paths."""
-    made: list[Shape] = []
     places = session.scalars(
         select(PlaceRow)
         .where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))
         .order_by(PlaceRow.name, PlaceRow.id)
     ).all()
-    for row in places:
-        place = core_place(row)
-        own = {
-            "kind": "place",
-            "place": _PLACE.dump_python(place, mode="json"),
-            "notes": _NOTES.dump_python(notes_of(row), mode="json"),
-        }
-        point: Point = (row.latitude_deg, row.longitude_deg, row.elevation_m)
-        made.append(Shape("point", row.name, row.access, (point,), {_OWN: own}))
     by_id = {row.id: row for row in places}
-    for one in session.scalars(
+    stands = session.scalars(
         select(CompositionRow)
         .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
         .order_by(CompositionRow.name, CompositionRow.id)
-    ):
-        place_row = by_id.get(one.place_id)
-        if place_row is None:
-            continue
-        east, north = (float(one.document.get(k, 0.0)) for k in ("east_m", "north_m"))
-        latitude, longitude = position_of(place_row.latitude_deg, place_row.longitude_deg, east, north)
-        made.append(
-            Shape(
-                "point", one.name, f"Standpoint at {place_row.name}", ((latitude, longitude, None),),
-                {"sort": "viewpoint", _OWN: {"kind": "standpoint", "sort": "viewpoint"}},
-            )
-        )  # fmt: skip
-    for track in _rows(session):
-        points = tuple((p[0], p[1], p[2] if len(p) > 2 else None) for p in track.points)
-        kind = "point" if track.kind == "mark" else "line"
-        own = {"kind": track.kind, "sort": track.sort, "place": track.place_id and by_id[track.place_id].name}
-        made.append(Shape(kind, track.name, track.note, points, {"sort": track.sort, _OWN: own}))  # type: ignore[arg-type]
-    return made
+    )
+    return [
+        *(_place_shape(row) for row in places),
+        *(_stand_shape(row, by_id[row.place_id]) for row in stands if row.place_id in by_id),
+        *(_track_shape(row, by_id[row.place_id]) for row in _rows(session)),
+    ]
 
 
 def export_gpx() -> str:

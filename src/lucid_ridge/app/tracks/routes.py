@@ -5,14 +5,14 @@ from __future__ import annotations
 from flask import Response, request
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, UPLOAD, Answers, answer, bytes_body, nothing
+from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, Answers, answer, download, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.tracks import operations
 from lucid_ridge.app.tracks.schemas import ImportOut, ImportQuery, TrackChange, TrackNew, TrackOut, TracksOut
 from lucid_ridge.app.tracks.tables import TrackRow
+from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.geography import LARGEST_BYTES
 
 blueprint = APIBlueprint("tracks", __name__, url_prefix="/api/tracks", abp_tags=[Tag(name="tracks")])
@@ -21,8 +21,7 @@ GPX, GEOJSON = "application/gpx+xml", "application/geo+json"
 KINDS = (GPX, GEOJSON, "application/octet-stream")
 
 
-def _file(kind: str, schema: dict[str, str]) -> Answers:
-    return {"200": {"description": "The file", "content": {kind: {"schema": schema}}}}
+_GEOJSON: Answers = {"200": {"description": "The file", "content": {GEOJSON: {"schema": {"type": "object"}}}}}
 
 
 @blueprint.get("", responses={200: TracksOut})
@@ -42,30 +41,20 @@ def add_track(body: TrackNew) -> Response:
 )
 def import_file(query: ImportQuery) -> Response:
     """Import a GPX or GeoJSON file, sent as its bytes."""
-    if request.mimetype not in KINDS:
-        raise UnsupportedMediaType("Send a GPX or GeoJSON file, as application/gpx+xml or application/geo+json.")
-    request.max_content_length = LARGEST_BYTES
-    if (request.content_length or 0) > LARGEST_BYTES:
-        raise RequestEntityTooLarge(f"A file may have up to {LARGEST_BYTES // 1024 // 1024} MB; thin its tracks first.")
+    expect_file(KINDS, LARGEST_BYTES, "a GPX or GeoJSON file", "thin its tracks first")
     return answer(operations.take_in(query.name, request.get_data(), query.place_id))
 
 
-def _download(text: str, kind: str, name: str) -> Response:
-    response = Response(text, content_type=kind)
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
-
-
-@blueprint.get("/export.gpx", responses=_file(GPX, {"type": "string", "format": "binary"}))
+@blueprint.get("/export.gpx", responses=file_answer((GPX,), "The file"))
 def export_gpx() -> Response:
     """Places, standpoints, marks and paths as GPX."""
-    return _download(operations.export_gpx(), GPX, "places.gpx")
+    return download(operations.export_gpx(), GPX, "places.gpx")
 
 
-@blueprint.get("/export.geojson", responses=_file(GEOJSON, {"type": "object"}))
+@blueprint.get("/export.geojson", responses=_GEOJSON)
 def export_geojson() -> Response:
     """Places, standpoints, marks and paths as GeoJSON."""
-    return _download(operations.export_geojson(), GEOJSON, "places.geojson")
+    return download(operations.export_geojson(), GEOJSON, "places.geojson")
 
 
 @blueprint.put("/<uuid:id>", responses={200: TrackOut, **INVALID, **MISSING, **STALE})

@@ -6,10 +6,10 @@ import { ChoiceField, NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import type { Surroundings } from "../scene";
 import { AlignmentPart } from "./light/AlignmentPart";
-import { EventsPart } from "./light/EventsPart";
-import { useDrift } from "./light/useLight";
 import { ChancesPart } from "./light/ChancesPart";
+import { EventsPart } from "./light/EventsPart";
 import { SkylinePart } from "./light/SkylinePart";
+import { useDrift } from "./light/useLight";
 import { Facts, Part } from "./parts";
 
 const DAY_MS = 86_400_000;
@@ -132,9 +132,7 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
         </>
       ) : null}
       {side === "skyline" ? <SkylinePart /> : null}
-      {side === "chances" ? (
-        <ChancesPart place={place} onMoment={onEvent} />
-      ) : null}
+      {side === "chances" ? <ChancesPart place={place} onMoment={onEvent} /> : null}
       {side === "place" ? <AlignmentPart place={place} onMoment={onEvent} /> : null}
       {side === "day" ? <Day light={light} place={place} onEvent={onEvent} /> : null}
     </>
@@ -174,25 +172,25 @@ function Day({ light, place, onEvent }: { light: LightReport; place: PlaceOut | 
     if (Number.isFinite(days)) store.compose("date", (c) => ({ moment_utc: new Date(Date.parse(c.moment_utc) + days * DAY_MS).toISOString() }));
   };
   return (
-      <Part
-        title="Day"
-        side={
-          <Flex gap="1" align="center">
-            <Button aria-label="A day earlier" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) - DAY_MS).toISOString().slice(0, 10))}>
-              ‹
-            </Button>
-            <Input aria-label="Date" type="date" h="30px" w="150px" bg="raised" borderColor="line" borderRadius="2px" min="1900-01-02" max="2050-12-30" value={ribbon.date_iso} onChange={(e) => e.target.value && toDate(e.target.value)} />
-            <Button aria-label="A day later" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) + DAY_MS).toISOString().slice(0, 10))}>
-              ›
-            </Button>
-          </Flex>
-        }
-      >
-        {ribbon.sun_text ? <Box mb="2">{ribbon.sun_text[0]?.toUpperCase() + ribbon.sun_text.slice(1)}.</Box> : null}
-        <EventsPart events={ribbon.events} place={place} onEvent={onEvent} />
-        <Box mt="2">
-          <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
-        </Box>
-      </Part>
+    <Part
+      title="Day"
+      side={
+        <Flex gap="1" align="center">
+          <Button aria-label="A day earlier" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) - DAY_MS).toISOString().slice(0, 10))}>
+            ‹
+          </Button>
+          <Input aria-label="Date" type="date" h="30px" w="150px" bg="raised" borderColor="line" borderRadius="2px" min="1900-01-02" max="2050-12-30" value={ribbon.date_iso} onChange={(e) => e.target.value && toDate(e.target.value)} />
+          <Button aria-label="A day later" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) + DAY_MS).toISOString().slice(0, 10))}>
+            ›
+          </Button>
+        </Flex>
+      }
+    >
+      {ribbon.sun_text ? <Box mb="2">{ribbon.sun_text[0]?.toUpperCase() + ribbon.sun_text.slice(1)}.</Box> : null}
+      <EventsPart events={ribbon.events} place={place} onEvent={onEvent} />
+      <Box mt="2">
+        <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
+      </Box>
+    </Part>
   );
 }

@@ -2,7 +2,7 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
-import { api, ask, problemOf } from "../../../api/client";
+import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import { queryClient } from "../../../api/queries";
 import type { MeasuredElement, PhotographAim, PhotographOut, PhotographsOut } from "../../../api/types";
 import { paint } from "../../../theme/system";
@@ -158,7 +158,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
   const aim: PhotographAim = { azimuth_deg: under.azimuth_deg, pitch_deg: under.pitch_deg, roll_deg: under.roll_deg, view_deg: under.view_deg, aspect: under.aspect };
   const tell = (error: unknown) => {
     const problem = problemOf(error);
-    setTrouble(problem.errors.length > 0 ? problem.errors.map((one) => one.message).join(" ") : problem.detail);
+    setTrouble(wordsOf(problem));
   };
   const place = (x: number, y: number) => {
     setMeasured(undefined);

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { api, ask, problemOf } from "../../../api/client";
+import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import type { Answer, Wish } from "../../../api/types";
 import { useBench } from "../../context";
 
@@ -20,7 +20,7 @@ export function useWish() {
     } catch (error) {
       const problem = problemOf(error);
       setAnswer(undefined);
-      setTrouble(problem.errors.length > 0 ? problem.errors.map((one) => one.message).join(" ") : problem.detail);
+      setTrouble(wordsOf(problem));
     } finally {
       setAsking(false);
     }

@@ -2,15 +2,14 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, ask, problemOf } from "../../../api/client";
+import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import type { Alignment, Passing, Passings, PlaceOut } from "../../../api/types";
 import { ChoiceField, NumberField, Segments } from "../../../shell/fields";
-import { notify } from "../../../shell/notices";
 import { useBench } from "../../context";
 import { Part } from "../parts";
 import { saveCalendar } from "./calendar";
 
-const HALF_MS = 15 * 60_000;
+const QUARTER_MS = 15 * 60_000;
 
 /** When sun or moon stands beside an element, in a notch of the skyline, or at a bearing and height. */
 export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined; onMoment: (utc: string) => void }) {
@@ -27,19 +26,14 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
   const solid = elements.filter((e) => e.role !== "sky" && e.role !== "water");
   const save = (passings: readonly Passing[]) => {
     if (!place) return;
-    saveCalendar(
-      place,
-      passings.map((one) => ({
-        title: `${state.draft.name}: ${wish.body} ${search.data?.target_text ?? ""}`.slice(0, 200),
-        start_utc: one.at_utc,
-        end_utc: new Date(Date.parse(one.at_utc) + HALF_MS).toISOString(),
-        ready_utc: new Date(Date.parse(one.at_utc) - 2 * HALF_MS).toISOString(),
-        notes: `${one.going}, ${one.where_text}, ${one.miss_text}`,
-      })),
-    ).then(
-      () => notify({ title: "Saved as a calendar", detail: "light.ics" }),
-      (error: unknown) => notify({ title: problemOf(error).title, detail: problemOf(error).detail, kind: "trouble" }),
-    );
+    const entries = passings.map((one) => ({
+      title: `${state.draft.name}: ${wish.body} ${search.data?.target_text ?? ""}`.slice(0, 200),
+      start_utc: one.at_utc,
+      end_utc: new Date(Date.parse(one.at_utc) + QUARTER_MS).toISOString(),
+      ready_utc: new Date(Date.parse(one.at_utc) - 2 * QUARTER_MS).toISOString(),
+      notes: `${one.going}, ${one.where_text}, ${one.miss_text}`,
+    }));
+    void saveCalendar(place, entries, ["time", "times"]);
   };
   return (
     <Part title="Sun or moon in its place">
@@ -65,7 +59,7 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
       </Flex>
       {search.isError ? (
         <Box role="alert" color="rust" mt="1">
-          {problemOf(search.error).errors.map((one) => one.message).join(" ") || problemOf(search.error).detail}
+          {wordsOf(problemOf(search.error))}
         </Box>
       ) : null}
       {search.data ? (
@@ -76,7 +70,7 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
             </Box>
             {search.data.count > 0 ? <Button onClick={() => save(search.data.passings)}>To a calendar</Button> : null}
           </Flex>
-          {search.data.passings.slice(0, 12).map((one) => (
+          {search.data.passings.map((one) => (
             <chakra.button key={one.at_utc} type="button" w="100%" textAlign="left" cursor="pointer" py="4px" display="grid" gridTemplateColumns="170px 84px 1fr" columnGap="2" borderBottomWidth="1px" borderColor="line" _hover={{ bg: "mossFaint" }} onClick={() => onMoment(one.at_utc)}>
               <Box>{one.date_text}</Box>
               <Box fontFamily="mono">{one.time_text}</Box>

@@ -1,14 +1,14 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useCallback, useMemo, useState } from "react";
 
-import { problemOf } from "../../../api/client";
+import { problemOf, wordsOf } from "../../../api/client";
 import type { Chance, PlaceOut } from "../../../api/types";
 import { YearPicture } from "../../../instruments/YearPicture";
 import { TickField } from "../../../shell/fields";
-import { notify } from "../../../shell/notices";
 import { useBench } from "../../context";
 import { Part } from "../parts";
 import { saveCalendar } from "./calendar";
+import { useChosen } from "./useChosen";
 import { useChances } from "./useLight";
 import { WishPart } from "./WishPart";
 
@@ -62,7 +62,7 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
   const { state } = useBench();
   const found = useChances();
   const [list, setList] = useState<List>("next");
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [chosen, choose] = useChosen();
   const picture = found.data;
   const rows = useMemo(() => picture?.[list] ?? [], [picture, list]);
   const title = state.draft.name;
@@ -77,21 +77,15 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
   );
   const save = (chances: readonly Chance[]) => {
     if (!place || chances.length === 0) return;
-    saveCalendar(
-      place,
-      chances.map((one) => ({ title: `${title}: ${one.light_text.split(",")[0] ?? "light"}`, start_utc: one.start_utc, end_utc: one.end_utc, ready_utc: one.ready_utc, notes: `${one.light_text}; ${one.moon_text}. Counted for a clear sky.` })),
-    ).then(
-      () => notify({ title: `${chances.length} ${chances.length === 1 ? "window" : "windows"} saved as a calendar`, detail: "light.ics, with an alarm when to stand there." }),
-      (error: unknown) => notify({ title: problemOf(error).title, detail: problemOf(error).detail, kind: "trouble" }),
-    );
+    const entries = chances.map((one) => ({ title: `${title}: ${one.light_text.split(",")[0] ?? "light"}`, start_utc: one.start_utc, end_utc: one.end_utc, ready_utc: one.ready_utc, notes: `${one.light_text}; ${one.moon_text}. Counted for a clear sky.` }));
+    void saveCalendar(place, entries, ["window", "windows"]);
   };
-  const toggle = (key: string, on: boolean) => setChosen((now) => new Set(on ? [...now, key] : [...now].filter((one) => one !== key)));
   if (found.isError)
     return (
       <>
         <Part title="Chances">
           <Box role="alert" color="rust">
-            {problemOf(found.error).errors.map((one) => one.message).join(" ") || problemOf(found.error).detail}
+            {wordsOf(problemOf(found.error))}
           </Box>
         </Part>
         <WishPart />
@@ -135,7 +129,7 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
               <Box as="ol" listStyleType="none" data-testid="chances">
                 {rows.map((one) => (
                   <Flex as="li" key={one.start_utc} gap="2" align="center" borderBottomWidth="1px" borderColor="line" bg={one.start_utc <= moment && moment <= one.end_utc ? "mossFaint" : undefined}>
-                    <TickField label={`choose ${one.date_text}`} quiet value={chosen.has(one.start_utc)} onCommit={(on) => toggle(one.start_utc, on)} />
+                    <TickField label={`choose ${one.date_text}`} quiet value={chosen.has(one.start_utc)} onCommit={(on) => choose(one.start_utc, on)} />
                     <chakra.button type="button" flex="1" textAlign="left" cursor="pointer" py="4px" _hover={{ bg: "mossFaint" }} onClick={() => onMoment(one.start_utc)}>
                       <Flex gap="4" wrap="wrap">
                         <Box minW="180px">{one.date_text}</Box>

@@ -1,37 +1,29 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useState } from "react";
 
-import { problemOf } from "../../../api/client";
 import type { PlaceOut, Ribbon } from "../../../api/types";
 import { TickField } from "../../../shell/fields";
-import { notify } from "../../../shell/notices";
 import { useBench } from "../../context";
 import { saveCalendar } from "./calendar";
+import { useChosen } from "./useChosen";
 
 type DayEvent = Ribbon["events"][number];
 
 /** What happens in the sky on the day: press to go there, choose for a calendar. */
 export function EventsPart({ events, place, onEvent }: { events: readonly DayEvent[]; place: PlaceOut | undefined; onEvent: (utc: string) => void }) {
   const { state } = useBench();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const toggle = (key: string, on: boolean) => setChosen((now) => new Set(on ? [...now, key] : [...now].filter((one) => one !== key)));
+  const [chosen, choose] = useChosen();
   const picked = events.filter((one) => chosen.has(one.at_utc));
   const save = () => {
     if (!place) return;
-    saveCalendar(
-      place,
-      picked.map((one) => ({ title: `${state.draft.name}: ${one.text}`, start_utc: one.at_utc, end_utc: one.at_utc, ready_utc: null, notes: "Over a level horizon." })),
-    ).then(
-      () => notify({ title: `${picked.length} ${picked.length === 1 ? "event" : "events"} saved as a calendar`, detail: "light.ics" }),
-      (error: unknown) => notify({ title: problemOf(error).title, detail: problemOf(error).detail, kind: "trouble" }),
-    );
+    const entries = picked.map((one) => ({ title: `${state.draft.name}: ${one.text}`, start_utc: one.at_utc, end_utc: one.at_utc, ready_utc: null, notes: "Over a level horizon." }));
+    void saveCalendar(place, entries, ["event", "events"]);
   };
   return (
     <>
       <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(220px, 1fr))" columnGap="5">
         {events.map((event) => (
           <Flex key={`${event.name}${event.at_utc}`} gap="2" align="center" borderBottomWidth="1px" borderColor="line">
-            <TickField quiet label={`choose ${event.text} ${event.time_text}`} value={chosen.has(event.at_utc)} onCommit={(on) => toggle(event.at_utc, on)} />
+            <TickField quiet label={`choose ${event.text} ${event.time_text}`} value={chosen.has(event.at_utc)} onCommit={(on) => choose(event.at_utc, on)} />
             <chakra.button type="button" flex="1" display="flex" gap="3" py="3px" cursor="pointer" textAlign="left" _hover={{ bg: "mossFaint" }} onClick={() => onEvent(event.at_utc)}>
               <Box fontFamily="mono">{event.time_text}</Box>
               <Box>{event.text}</Box>

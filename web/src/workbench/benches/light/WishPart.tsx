@@ -42,6 +42,7 @@ export function WishPart() {
     const others = wish.lit.filter((one) => one.element_id !== id);
     put({ lit: value === "" ? others : [...others, { element_id: id, lit: value === "lit" }] });
   };
+  const gone = wish.lit.filter((one) => one.element_id !== null && !elements.some((e) => e.id === one.element_id));
   const solid = elements.filter((e) => e.role !== "sky").slice(0, 12);
   return (
     <Part title="The light I want">
@@ -62,8 +63,8 @@ export function WishPart() {
         <ChoiceField width="200px" label="around" value={wish.around ?? ""} options={AROUND} onCommit={(v) => put({ around: v === "" ? null : v })} />
         {wish.around ? (
           <>
-            <NumberField width="92px" label="from before" unit="min" step={5} value={wish.before_min} onCommit={(v) => v !== null && put({ before_min: v })} />
-            <NumberField width="92px" label="to after" unit="min" step={5} value={wish.after_min} onCommit={(v) => v !== null && put({ after_min: v })} />
+            <NumberField width="92px" label="minutes before" unit="min" step={5} value={wish.before_min} onCommit={(v) => v !== null && put({ before_min: v })} />
+            <NumberField width="92px" label="minutes after" unit="min" step={5} value={wish.after_min} onCommit={(v) => v !== null && put({ after_min: v })} />
           </>
         ) : null}
         <ChoiceField width="92px" label="moon" value={wish.moon} options={MOON} onCommit={(moon) => put({ moon })} />
@@ -75,6 +76,11 @@ export function WishPart() {
           const now = litOf(e.id);
           return <ChoiceField key={e.id} width="132px" label={e.name} value={now ? (now.lit ? "lit" : "shade") : ""} options={LIT} onCommit={(v) => setLit(e.id, v)} />;
         })}
+        {gone.length > 0 ? (
+          <Button variant="outline" onClick={() => put({ lit: wish.lit.filter((one) => !gone.includes(one)) })}>
+            Take away what is asked of things that are gone
+          </Button>
+        ) : null}
         <Box flex="1" />
         <Button onClick={() => put({ sides: [], lowest_deg: null, highest_deg: null, lit: [], around: null, moon: "any", moon_lit_from: 0, from_hour: 0, to_hour: 24 })}>Ask for nothing</Button>
       </Flex>

@@ -1,5 +1,6 @@
-import { api, ApiError } from "../../../api/client";
-import type { PlaceOut, Problem } from "../../../api/types";
+import { api, ask } from "../../../api/client";
+import type { PlaceOut } from "../../../api/types";
+import { notify, notifyTrouble } from "../../../shell/notices";
 
 export interface Entry {
   title: string;
@@ -10,7 +11,7 @@ export interface Entry {
 }
 
 /** Hand a file that the server made to the person. */
-export function hand(data: Blob, name: string) {
+function hand(data: Blob, name: string) {
   const address = URL.createObjectURL(data);
   const link = document.createElement("a");
   link.href = address;
@@ -19,11 +20,15 @@ export function hand(data: Blob, name: string) {
   window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
 }
 
-/** Save events at a place as a calendar file. */
-export async function saveCalendar(place: PlaceOut, events: Entry[]): Promise<void> {
+/** Save what is chosen at a place as a calendar file, and tell how that went. */
+export async function saveCalendar(place: PlaceOut, events: Entry[], what: readonly [one: string, many: string]): Promise<void> {
   const notes = [place.access, place.parking, place.walk_in, place.hazards].filter(Boolean).join("\n");
   const { name, latitude_deg, longitude_deg } = place.place;
-  const { data, error, response } = await api.POST("/api/light/calendar", { body: { place_name: name, latitude_deg, longitude_deg, notes: notes.slice(0, 2000), events }, parseAs: "blob" });
-  if (!response.ok || !data) throw new ApiError(error as unknown as Problem);
-  hand(data as unknown as Blob, "light.ics");
+  try {
+    const made = await ask(api.POST("/api/light/calendar", { body: { place_name: name, latitude_deg, longitude_deg, notes: notes.slice(0, 2000), events }, parseAs: "blob" }));
+    hand(made as unknown as Blob, "light.ics");
+    notify({ title: `${events.length} ${events.length === 1 ? what[0] : what[1]} saved as a calendar`, detail: events.some((one) => one.ready_utc) ? "light.ics, with an alarm when to stand there." : "light.ics" });
+  } catch (error) {
+    notifyTrouble(error);
+  }
 }

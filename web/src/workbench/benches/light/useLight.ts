@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, ask, problemOf } from "../../../api/client";
+import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import type { Figure, SkylineReport, YearPicture } from "../../../api/types";
 import { useBench } from "../../context";
 
@@ -63,6 +63,6 @@ export function useDrift() {
     gcTime: 10_000,
   });
   const problem = found.isError ? problemOf(found.error) : null;
-  const text = minutes === null ? "" : problem ? (problem.errors[0]?.message ?? problem.detail) : (found.data?.text ?? "");
+  const text = minutes === null ? "" : problem ? wordsOf(problem) : (found.data?.text ?? "");
   return { minutes, ask: setMinutes, text };
 }
