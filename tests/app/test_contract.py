@@ -36,9 +36,17 @@ def operations():
     ]
 
 
+@pytest.fixture(scope="module")
+def described(databases, tmp_path_factory):
+    """One application for all of them: what is sent at random needs no fresh database each time."""
+    made = create_app(Configuration(databases.fresh(demo=False), tmp_path_factory.mktemp("files")))
+    yield schemathesis.openapi.from_wsgi("/api/openapi.json", made)
+    made.extensions["database"].dispose()
+
+
 @pytest.mark.parametrize(("mode", "path", "method"), operations())
-def test_api(app, mode, path, method):
-    operation = schemathesis.openapi.from_wsgi("/api/openapi.json", app)[path][method.upper()]
+def test_api(described, mode, path, method):
+    operation = described[path][method.upper()]
 
     @settings(
         max_examples=12, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True, database=None,
