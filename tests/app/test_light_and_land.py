@@ -5,15 +5,17 @@ from __future__ import annotations
 import json
 import time
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 from threading import Thread
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import numpy as np
 import pytest
 from icalendar import Calendar
 
 from lucid_ridge.app.factory import Configuration, create_app
+from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.demo.load import demo_id
 from lucid_ridge.demo.terrain import write_demo_terrain
 from lucid_ridge.standins.forecast import make_server
@@ -100,6 +102,18 @@ def test_the_same_terrain_sent_again_is_not_taken_twice(client, valley):
     assert send(client, valley, terrain_id=terrain_id).status_code == 200
     settled(client, terrain_id)
     assert len(client.get("/api/terrains").json["terrains"]) == 1
+
+
+def test_an_import_that_was_cut_off_says_so_and_can_be_sent_again(app, client, valley):
+    # As if the server had been stopped in the middle of it: the record says importing, and nobody works on it.
+    terrain_id = brought_in(client, valley)["id"]
+    with app.extensions["database"].transaction() as session:
+        row = session.get(TerrainRow, UUID(terrain_id))
+        row.state, row.updated_at = "importing", datetime(2026, 1, 1, tzinfo=UTC)
+    cut_off = client.get(f"/api/terrains/{terrain_id}").json
+    assert cut_off["state"] == "failed" and "send the file again" in cut_off["problem"]
+    assert send(client, valley, terrain_id=terrain_id).status_code == 202
+    assert settled(client, terrain_id)["state"] == "ready"
 
 
 def test_hostile_terrain_is_refused_by_name_and_nothing_is_lost(client, tmp_path, valley):

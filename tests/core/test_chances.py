@@ -232,6 +232,19 @@ def test_around_the_sun_reaching_the_subject():
     assert len(found.next) == 10 and found.count > 200
 
 
+def test_the_glow_of_a_sun_below_the_horizon_counts_beside_sunset():
+    # The demo's creek at dusk: looking south-west, from half an hour before sunset to twenty minutes after it.
+    west = changed(TARN_SCENE, azimuth_deg=250.0)
+    wish = LightWish(sides=("back_left", "back_right"), around="sunset", before_min=30, after_min=20)
+    found = chances(changed_state(west), wish).today[0]
+    sunset = next(e for e in evaluate(west).light.ribbon.events if e.name == "sunset").at_utc
+    assert found.start_utc.timestamp() == pytest.approx(sunset.timestamp() - 1800, abs=90)
+    assert found.end_utc.timestamp() == pytest.approx(sunset.timestamp() + 1200, abs=90)
+    # Without an hour beside sunset, and without heights below the horizon, the sun must be up.
+    up = chances(changed_state(west), LightWish(sides=("back_left", "back_right"))).today[-1]
+    assert up.end_utc.timestamp() == pytest.approx(sunset.timestamp(), abs=120)
+
+
 def test_direct_sun_and_shade_part_the_day():
     state = changed_state(on_terrain(), terrain=hill())
     lit, shade = (

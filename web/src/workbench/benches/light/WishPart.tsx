@@ -36,7 +36,8 @@ const LIT = [
 export function WishPart() {
   const { store, state } = useBench();
   const { light_wish: wish, elements } = state.draft.composition;
-  const put = (part: Partial<LightWish>) => store.compose("light wish", (c) => ({ light_wish: { ...c.light_wish, ...part } }));
+  // Each field is an undo step of its own.
+  const put = (part: Partial<LightWish>) => store.compose(`light wish ${Object.keys(part).join()}`, (c) => ({ light_wish: { ...c.light_wish, ...part } }));
   const litOf = (id: string | null) => wish.lit.find((one) => one.element_id === id);
   const setLit = (id: string | null, value: string) => {
     const others = wish.lit.filter((one) => one.element_id !== id);
