@@ -114,6 +114,11 @@ def test_an_import_that_was_cut_off_says_so_and_can_be_sent_again(app, client, v
     assert cut_off["state"] == "failed" and "send the file again" in cut_off["problem"]
     assert send(client, valley, terrain_id=terrain_id).status_code == 202
     assert settled(client, terrain_id)["state"] == "ready"
+    # What such an import leaves of its file goes with the terrain.
+    left = Path(app.extensions["files_folder"]) / "terrain" / f".given {UUID(terrain_id).hex}"
+    left.write_bytes(b"II*")
+    assert client.delete(f"/api/terrains/{terrain_id}").status_code == 204
+    assert not left.exists()
 
 
 def test_hostile_terrain_is_refused_by_name_and_nothing_is_lost(client, tmp_path, valley):

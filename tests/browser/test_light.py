@@ -206,6 +206,9 @@ def test_a_measured_skyline_a_season_and_a_tide_are_kept(browser: Browser):
     browser.choose("horizon", "measured: azimuth and altitude")
     browser.fill("skyline, one point a line: azimuth, altitude", "90, steep")
     browser.shows("Line 1: give an azimuth and an altitude")
+    # What was typed is still there, and cannot be saved as nothing.
+    holds(browser, "textarea", "90, steep")
+    assert not browser.button("Save").is_enabled()
     browser.fill("skyline, one point a line: azimuth, altitude", "80, 6\n120, 9")
     browser.click("Add a season")
     tide = {"name": "bay", "mean_m": 1, "constituents": [{"name": "M2", "amplitude_m": 0.6, "phase_deg": 180}]}

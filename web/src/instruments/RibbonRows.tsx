@@ -59,7 +59,7 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
         <g transform={`translate(0 ${tideAt})`} data-row="tide">
           <path d={`M${ribbon.tide.points.map(([p, h]) => `${x(p).toFixed(1)} ${(TIDE - 3 - h * (TIDE - 6)).toFixed(1)}`).join("L")}`} fill="none" stroke={paint("slate")} strokeWidth="1.8" />
           {ribbon.tide.turns.map((turn) => (
-            <Label key={turn.position} x={Math.min(Math.max(x(turn.position), 40), wide - 40)} y={turn.high ? TIDE - 4 : 10} size={9.5} textAnchor="middle" fill={paint("slate")} halo={paint("panel")}>
+            <Label key={turn.position} x={Math.min(Math.max(x(turn.position), 62), wide - 62)} y={turn.high ? TIDE - 4 : 10} size={9.5} textAnchor="middle" fill={paint("slate")} halo={paint("panel")}>
               {turn.high ? "high" : "low"} {turn.text}
             </Label>
           ))}

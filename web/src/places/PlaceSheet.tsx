@@ -42,7 +42,11 @@ export function PlaceSheet({ place, start, onClose }: Props) {
   const [notes, setNotes] = useState<Record<(typeof NOTES)[number][0], string>>(() => ({ access: "", parking: "", walk_in: "", right_of_way: "", hazards: "", ...place }));
   const [seasons, setSeasons] = useState<Season[]>(place?.seasons ?? []);
   const [pasted, setPasted] = useState("");
-  const [wrong, setWrong] = useState<{ skyline?: string; tide?: string }>({});
+  // What is typed stays as it is, also where it cannot be read yet.
+  const [typed, setTyped] = useState(() => ({ skyline: skylineText(draft.skyline), tide: draft.tide ? JSON.stringify(draft.tide, null, 1) : "" }));
+  const skyline = typedSkyline(typed.skyline);
+  const tide = typedTide(typed.tide);
+  const wrong = { skyline: typeof skyline === "string" ? skyline : undefined, tide: typeof tide === "string" ? tide : undefined };
   const put = (part: Partial<Place>) => setDraft((now) => ({ ...now, ...part }));
   const locate = useMutation({
     mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
@@ -58,7 +62,8 @@ export function PlaceSheet({ place, start, onClose }: Props) {
   const save = useMutation({
     mutationFn: async (version: number) => {
       const { access, parking, walk_in, right_of_way, hazards } = notes;
-      const sent = { place: draft, access, parking, walk_in, right_of_way, hazards, seasons };
+      const whole = { ...draft, ...(typeof skyline === "string" ? {} : { skyline }), ...(typeof tide === "string" ? {} : { tide }) };
+      const sent = { place: whole, access, parking, walk_in, right_of_way, hazards, seasons };
       return place
         ? ask(api.PUT("/api/places/{id}", { params: { path: { id: place.id } }, body: { ...sent, version } }))
         : ask(api.POST("/api/places", { body: sent }));
@@ -82,7 +87,7 @@ export function PlaceSheet({ place, start, onClose }: Props) {
       onClose={onClose}
       wide
       footer={
-        <Button variant="solid" size="md" loading={save.isPending} disabled={Boolean(wrong.skyline ?? wrong.tide)} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
+        <Button variant="solid" size="md" loading={save.isPending} disabled={Boolean((draft.horizon === "measured" && wrong.skyline) || wrong.tide)} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
           {stale ? "Save mine over it" : "Save"}
         </Button>
       }
@@ -124,15 +129,11 @@ export function PlaceSheet({ place, start, onClose }: Props) {
           <TextField
             long
             label="skyline, one point a line: azimuth, altitude"
-            value={skylineText(draft.skyline)}
+            value={typed.skyline}
             placeholder={"95, 6.5\n110, 8\n131, 3"}
             error={wrong.skyline ?? error?.problem.errors.find((one) => one.pointer.includes("/skyline"))?.message}
             hint="From true north, in degrees, by compass and clinometer. Straight between neighbours."
-            onCommit={(text) => {
-              const read = typedSkyline(text);
-              setWrong((now) => ({ ...now, skyline: typeof read === "string" ? read : undefined }) as typeof now);
-              if (typeof read !== "string") put({ skyline: read });
-            }}
+            onCommit={(text) => setTyped((now) => ({ ...now, skyline: text }))}
           />
         ) : null}
         {NOTES.map(([field, label, hint]) => (
@@ -142,15 +143,11 @@ export function PlaceSheet({ place, start, onClose }: Props) {
         <TextField
           long
           label="tide, constituents as JSON"
-          value={draft.tide ? JSON.stringify(draft.tide, null, 1) : ""}
+          value={typed.tide}
           placeholder={'{"name": "harbour", "mean_m": 4.6, "constituents": [{"name": "M2", "amplitude_m": 2.9, "phase_deg": 318}]}'}
           error={wrong.tide ?? error?.problem.errors.find((one) => one.pointer.includes("/tide"))?.message}
           hint="Amplitudes in metres, phase lags at Greenwich. Leave empty away from the sea."
-          onCommit={(text) => {
-            const read = typedTide(text);
-            setWrong((now) => ({ ...now, tide: typeof read === "string" ? read : undefined }) as typeof now);
-            if (typeof read !== "string") put({ tide: read });
-          }}
+          onCommit={(text) => setTyped((now) => ({ ...now, tide: text }))}
         />
         {error && error.problem.errors.length === 0 ? (
           <Box role="alert" color="rust">

@@ -82,8 +82,8 @@ def _plan(state: State, place_name: str, composition_name: str, hazards: str) ->
 def _reading_text(state: State) -> str:
     fresh = freshness(state)
     if fresh is None:
-        return "Nothing metered: the exposures are predicted. Meter before you begin."
-    return f"Metered, {fresh.read_text}, {fresh.until_text}" + ("; stale, meter again" if fresh.stale else "")
+        return "none: predicted. Meter first"
+    return f"{fresh.read_text}, " + ("stale: meter again" if fresh.stale else fresh.until_text)
 
 
 def make(new: SequenceNew) -> tuple[SequenceOut, bool]:

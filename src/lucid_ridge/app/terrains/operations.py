@@ -6,6 +6,7 @@ import logging
 import shutil
 import threading
 from collections import OrderedDict
+from contextlib import suppress
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import BinaryIO
@@ -13,6 +14,7 @@ from uuid import UUID
 
 from sqlalchemy import select
 
+from lucid_ridge.app import editing
 from lucid_ridge.app.database import Database, now
 from lucid_ridge.app.editing import database, find, owner
 from lucid_ridge.app.problems import NotFound, Refused
@@ -211,6 +213,13 @@ def terrain_of(place: Place) -> Terrain | None:
         return load(UUID(place.terrain_id))
     except (NotFound, Refused, ValueError):
         return None
+
+
+def delete(terrain_id: UUID) -> None:
+    """Hide a terrain; what an import that was cut off left of its file is removed."""
+    editing.delete(TerrainRow, terrain_id, "terrain")
+    with suppress(Refused):
+        files.given(terrain_id).unlink(missing_ok=True)
 
 
 def hill_shade(terrain_id: UUID) -> bytes:

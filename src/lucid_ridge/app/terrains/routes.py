@@ -49,7 +49,7 @@ def read_terrain(path: IdPath) -> Response:
 @blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_terrain(path: IdPath) -> Response:
     """Delete a terrain model; places that use it count a level horizon until it comes back."""
-    editing.delete(TerrainRow, path.id, "terrain")
+    operations.delete(path.id)
     return nothing()
 
 
