@@ -124,6 +124,11 @@ def test_the_map_and_the_skyline_agree_on_what_lies_in_shade():
             if abs(skyline - 7.0) > 0.4:
                 agreed.append(bool(in_shade(deep)[i, j]) == (skyline > 7.0))
     assert np.mean(agreed) > 0.97
+    # The rim of what is known is no wall and no pit.
+    part = heights.copy()
+    part[:20] = part[:, :30] = np.nan
+    cut = shaded_ground(replace(terrain, heights_m=part), 130.0, 60.0)
+    assert not in_shade(cut).any()
     assert in_shade(shaded_ground(terrain, 130.0, -1.0)).all()
     assert not in_shade(shaded_ground(terrain, 130.0, 80.0)).any()
 

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import affine_transform
+from scipy.ndimage import affine_transform, binary_dilation
 
 from lucid_ridge.core.framing.camera import EARTH_RADIUS_M, REFRACTION_K
 from lucid_ridge.core.light.terrain import Heights, Terrain
@@ -68,7 +68,9 @@ def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: fl
     back = turn.T
     deep = affine_transform(under, back, centre - back @ middle, (n, m), order=1)
     deep = deep[_RIM:-_RIM, _RIM:-_RIM].astype(np.float32)
-    return np.where(np.isnan(heights), np.float32(0.0), deep)
+    # Cells beside what is not known mix with it; nothing is told of them.
+    untold = binary_dilation(np.isnan(heights), iterations=_RIM)
+    return np.where(untold, np.float32(0.0), deep)
 
 
 def in_shade(deep_m: Heights) -> NDArray[np.bool_]:
