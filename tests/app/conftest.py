@@ -2,27 +2,37 @@
 
 from __future__ import annotations
 
+import threading
 from typing import Any
 
 import pytest
+from flask import Flask
 from flask.testing import FlaskClient
 
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.calc.topics import TOPICS
 
 
+def close(app: Flask) -> None:
+    """Close the application's database once no import of a terrain uses it any more."""
+    for thread in threading.enumerate():
+        if thread.name.startswith("terrain "):
+            thread.join(60)
+    app.extensions["database"].dispose()
+
+
 @pytest.fixture
 def app(databases, tmp_path_factory):
     made = create_app(Configuration(databases.fresh(demo=False), tmp_path_factory.mktemp("files")))
     yield made
-    made.extensions["database"].dispose()
+    close(made)
 
 
 @pytest.fixture
 def demo_app(databases):
     made = create_app(Configuration(databases.fresh(demo=True), databases.files))
     yield made
-    made.extensions["database"].dispose()
+    close(made)
 
 
 @pytest.fixture

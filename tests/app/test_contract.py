@@ -15,6 +15,8 @@ from schemathesis.specs.openapi.checks import (
 
 from lucid_ridge.app.factory import Configuration, create_app, openapi_document
 
+from .conftest import close
+
 CHECKS = [
     not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance,
     negative_data_rejection,
@@ -41,7 +43,7 @@ def described(databases, tmp_path_factory):
     """One application for all of them: what is sent at random needs no fresh database each time."""
     made = create_app(Configuration(databases.fresh(demo=False), tmp_path_factory.mktemp("files")))
     yield schemathesis.openapi.from_wsgi("/api/openapi.json", made)
-    made.extensions["database"].dispose()
+    close(made)
 
 
 @pytest.mark.parametrize(("mode", "path", "method"), operations())

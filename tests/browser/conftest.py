@@ -76,9 +76,27 @@ class Browser:
         return self.by_xpath(f"//button[normalize-space()={json.dumps(words)} or @aria-label={json.dumps(words)}]")
 
     def click(self, words: str) -> None:
-        button = self.button(words)
-        self.until(button.is_enabled)
-        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+        def press() -> bool:
+            # Found anew each time: what is saved may be drawn anew between finding and pressing.
+            button = self.button(words)
+            if not button.is_enabled():
+                return False
+            self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+            button.click()
+            return True
+
+        self.until(press, f"{words!r} cannot be pressed")
+
+    def undo(self) -> None:
+        """Press Undo in a notice, once it has come to rest."""
+        button = self.by_xpath("//*[@data-scope='toast']//button[.='Undo']")
+        places: list[dict[str, float]] = []
+
+        def at_rest() -> bool:
+            places.append(button.rect)
+            return len(places) > 4 and all(place == places[-1] for place in places[-4:])
+
+        self.until(at_rest, "the notice does not come to rest")
         button.click()
 
     def keys(self, *keys: str) -> None:

@@ -40,7 +40,7 @@ def test_from_an_empty_database_to_a_sequence(empty_browser: Browser):
     b.shows("ND 10 stops, copy")
     b.click("Delete ND 10 stops, copy")
     b.shows("ND 10 stops, copy deleted")
-    b.by_xpath("//*[@data-scope='toast']//button[.='Undo']").click()
+    b.undo()
     b.until(lambda: b.all("[aria-label='Edit ND 10 stops, copy']"))
 
     b.open("/")

@@ -27,7 +27,7 @@ def test_a_place_is_changed_copied_deleted_and_brought_back(browser: Browser):
     browser.click(f"Delete {name}, copy")
     browser.shows(f"{name}, copy deleted")
     browser.until(lambda: not browser.all(f"[aria-label='Edit {name}, copy']"))
-    browser.by_xpath("//*[@data-scope='toast']//button[.='Undo']").click()
+    browser.undo()
     browser.until(lambda: browser.all(f"[aria-label='Edit {name}, copy']"))
 
 
@@ -91,7 +91,7 @@ def test_a_take_is_rated_noted_and_its_faults_changed(browser: Browser):
     assert api(browser.base, "GET", f"/api/takes/{take['id']}")["faults"] == ["stack artefacts"]
     browser.click("Delete")
     browser.shows("Take deleted")
-    browser.by_xpath("//*[@data-scope='toast']//button[.='Undo']").click()
+    browser.undo()
     browser.shows("Halo on the upper drops")
 
 

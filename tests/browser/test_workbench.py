@@ -133,7 +133,7 @@ def test_elements_are_added_changed_and_removed_with_a_way_back(bench: Browser):
     bench.click("Remove")
     bench.shows("mooring post removed")
     bench.shows("Elements: 8")
-    bench.by_xpath("//*[@role='status' or @data-scope='toast']//button[.='Undo']").click()
+    bench.undo()
     bench.shows("Elements: 9")
 
 
