@@ -139,9 +139,12 @@ def test_schools_differ_and_each_has_its_worst_blur(made):
 
 def test_the_close_up_ruler_zooms_in():
     from lucid_ridge.demo.compositions import PLACES, SUNDEW
-    from lucid_ridge.demo.kit import FILTERS, FULL_FRAME, LOW_TRIPOD, MACRO
+    from lucid_ridge.demo.kit import FILTERS, FULL_FRAME, GEAR, LOW_TRIPOD, MACRO
 
-    kit = replace(TARN_SCENE.kit, body=FULL_FRAME, lens=MACRO, support=LOW_TRIPOD, filters=tuple(FILTERS.values()))
+    gear = tuple(GEAR.values())
+    kit = replace(
+        TARN_SCENE.kit, body=FULL_FRAME, lens=MACRO, support=LOW_TRIPOD, filters=tuple(FILTERS.values()), gear=gear
+    )
     made = evaluate(replace(TARN_SCENE, place=PLACES["moss"], kit=kit, composition=SUNDEW))
     leaf = next(e for e in made.depth.elements if e.id == "leaf")
     assert made.depth.ticks[0].text != "∞"

@@ -9,6 +9,7 @@ from lucid_ridge.calc.example import F8, F11, F16, TARN, TARN_COMPOSITION
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import on_third
+from lucid_ridge.core.technique.gear import CloseUp, MountedGear
 from lucid_ridge.core.technique.scene import Composition, Element, Reading, Settings, Technique, Wants
 from lucid_ridge.core.technique.wanted import LightWish, LitWish
 from lucid_ridge.demo.framing_cases import BANK, MIRROR, VALLEY_HEAD
@@ -178,7 +179,8 @@ SUNDEW = Composition(
         focal_length_mm=100.0, aperture_n=F5_6, shutter_s=0.0625, iso=100.0, focus_m=0.216, timer_s=5.0,
     ),
     locks=("focal_length",),
-    technique=Technique(slices="gapless"),
+    technique=Technique(slices="rail"),
+    close_up=CloseUp(mounted=(MountedGear(gear_id="rail"),), subject="plant", speed_mm_s=2.0),
 )  # fmt: skip
 
 TARN_SMOOTH = replace(

@@ -14,7 +14,7 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.field import operations as field
 from lucid_ridge.app.field.schemas import SequenceNew
 from lucid_ridge.app.kit import operations as kit
-from lucid_ridge.app.kit.schemas import BodyItem, FilterItem, KitItemNew, LensItem, SupportItem
+from lucid_ridge.app.kit.schemas import BodyItem, FilterItem, GearItem, KitItemNew, LensItem, LightItem, SupportItem
 from lucid_ridge.app.logbook import operations as logbook
 from lucid_ridge.app.logbook.schemas import Fault, FrameTaken, TakeNew
 from lucid_ridge.app.photographs import operations as photographs
@@ -32,7 +32,7 @@ from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.technique.scene import Composition, Kit, Scene
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.ground import GATE, NOTES, PARKING, walk_in
-from lucid_ridge.demo.kit import BODIES, FILTERS, LENSES, SUPPORTS
+from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.load import demo_id
 from lucid_ridge.demo.photograph import reference_photograph
 from lucid_ridge.demo.terrain import write_demo_terrain
@@ -89,21 +89,41 @@ def _load_kit() -> None:
         kit.add(KitItemNew(id=demo_id(f"support/{name}"), item=SupportItem(kind="support", details=support)))
     for name, owned in FILTERS.items():
         kit.add(KitItemNew(id=demo_id(f"filter/{name}"), item=FilterItem(kind="filter", details=owned)))
+    for name, gear in GEAR.items():
+        kit.add(KitItemNew(id=demo_id(f"gear/{name}"), item=GearItem(kind="gear", details=gear)))
+    for name, light in LIGHTS.items():
+        kit.add(KitItemNew(id=demo_id(f"light/{name}"), item=LightItem(kind="light", details=light)))
 
 
 def _with_saved_ids(composition: Composition) -> Composition:
-    """Filters by the ids they were saved under."""
+    """Filters, gear and lights by the ids they were saved under."""
     uses = tuple(
         replace(use, filter_id=str(demo_id(f"filter/{use.filter_id}"))) for use in composition.settings.filters
     )
-    return replace(composition, settings=replace(composition.settings, filters=uses))
+    close_up = replace(
+        composition.close_up,
+        mounted=tuple(
+            replace(one, gear_id=str(demo_id(f"gear/{one.gear_id}"))) for one in composition.close_up.mounted
+        ),
+        lights=tuple(
+            replace(one, light_id=str(demo_id(f"light/{one.light_id}"))) for one in composition.close_up.lights
+        ),
+    )
+    return replace(composition, settings=replace(composition.settings, filters=uses), close_up=close_up)
 
 
 def _scene(name: str, composition: Composition) -> Scene:
     chosen = COMPOSITIONS[name]
     owned: tuple[Filter, ...] = tuple(replace(f, id=str(demo_id(f"filter/{f.id}"))) for f in FILTERS.values())
-    gear = Kit(body=BODIES[chosen.body], lens=LENSES[chosen.lens], support=SUPPORTS[chosen.support], filters=owned)
-    return Scene(place=PLACES[chosen.place], kit=gear, composition=_with_saved_ids(composition))
+    kit_in_use = Kit(
+        body=BODIES[chosen.body],
+        lens=LENSES[chosen.lens],
+        support=SUPPORTS[chosen.support],
+        filters=owned,
+        gear=tuple(replace(g, id=str(demo_id(f"gear/{g.id}"))) for g in GEAR.values()),
+        lights=tuple(replace(one, id=str(demo_id(f"light/{one.id}"))) for one in LIGHTS.values()),
+    )
+    return Scene(place=PLACES[chosen.place], kit=kit_in_use, composition=_with_saved_ids(composition))
 
 
 def _load_take(number: int, take: DemoTake) -> None:

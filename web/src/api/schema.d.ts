@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/close-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Magnification, lenses side by side, gear, background, stacks and lights. */
+        post: operations["evaluation_study_close_up_close_up_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compositions": {
         parameters: {
             query?: never;
@@ -556,6 +573,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sharpness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The study of depth: blur in every measure, apertures swept, schools side by side, the focus check. */
+        post: operations["evaluation_study_sharpness_sharpness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/solve": {
         parameters: {
             query?: never;
@@ -950,7 +984,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Places */
             places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
             scene: components["schemas"]["Scene"];
@@ -1040,7 +1074,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             wish: components["schemas"]["Alignment"];
         };
@@ -1086,7 +1120,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Facts
              * @default []
@@ -1133,8 +1167,55 @@ export interface components {
             text: string;
         };
         /**
+         * Background
+         * @description How smooth the background gets.
+         */
+        Background: {
+            behind: components["schemas"]["Figure"];
+            disk: components["schemas"]["Figure"];
+            /** Practice */
+            practice: string;
+            ratio: components["schemas"]["Figure"];
+            share: components["schemas"]["Figure"];
+            /** Steps */
+            steps: components["schemas"]["BackgroundStep"][];
+        };
+        /**
+         * BackgroundStep
+         * @description What one step would do to the background's blur disk.
+         */
+        BackgroundStep: {
+            disk: components["schemas"]["Figure"];
+            /** Gain */
+            gain: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * BlurRow
+         * @description The blur of one element at its worse end: defocus, diffraction and both, in every measure.
+         */
+        BlurRow: {
+            defocus: components["schemas"]["Figure"];
+            diffraction: components["schemas"]["Figure"];
+            /** Id */
+            id: string;
+            /** Must Be Sharp */
+            must_be_sharp: boolean;
+            /** Name */
+            name: string;
+            on_print: components["schemas"]["Figure"];
+            pixels: components["schemas"]["Figure"];
+            /** Soft */
+            soft: boolean;
+            total: components["schemas"]["Figure"];
+        };
+        /**
          * Body
          * @description A camera body: format, range and what it can do by itself.
+         *
+         *     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
+         *     ``flash_sync_s`` is the shortest shutter time that a flash lights whole.
          */
         Body: {
             /**
@@ -1148,10 +1229,25 @@ export interface components {
              */
             bracket_modes?: components["schemas"]["BracketMode"][];
             /**
+             * Buffer Frames
+             * @default 30
+             */
+            buffer_frames?: number;
+            /**
+             * Burst Per S
+             * @default 6
+             */
+            burst_per_s?: number;
+            /**
              * Dark Frame
              * @default false
              */
             dark_frame?: boolean;
+            /**
+             * Flash Sync S
+             * @default 0.0049215666011518475
+             */
+            flash_sync_s?: number;
             /**
              * Has Bulb
              * @default true
@@ -1197,6 +1293,11 @@ export interface components {
              * @default 10
              */
             usable_range_stops?: number;
+            /**
+             * Written Per S
+             * @default 2
+             */
+            written_per_s?: number;
         };
         /**
          * BodyItem
@@ -1342,7 +1443,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** @default null */
             wish?: components["schemas"]["LightWish"] | null;
@@ -1352,6 +1453,25 @@ export interface components {
          * @description The months ahead as one picture, with the chances.
          */
         ChancesOut: components["schemas"]["YearPicture"];
+        /**
+         * CheckRow
+         * @description One place to magnify and look at before and after the exposure.
+         */
+        CheckRow: {
+            blur: components["schemas"]["Figure"];
+            distance: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
+            /** Sharp */
+            sharp: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "nearest" | "focus" | "farthest" | "third_in";
+            /** Where */
+            where: string;
+        };
         /**
          * Chip
          * @description One chip of the settings rail.
@@ -1388,6 +1508,126 @@ export interface components {
             kind: "criterion";
         };
         /**
+         * CloseUp
+         * @description The close-up side of a composition.
+         *
+         *     ``subject_depth_mm`` runs from the front that must be sharp to the back; ``subject_width_mm`` is its own
+         *     width; ``behind_mm`` how far the background stands behind the plane of focus. None takes them from the
+         *     elements. ``count_wave`` lets the
+         *     wave nature of light add to the depth from half life size on. ``speed_mm_s`` is how fast the subject
+         *     sways at its fastest.
+         */
+        CloseUp: {
+            /**
+             * Behind Mm
+             * @default null
+             */
+            behind_mm?: number | null;
+            /**
+             * Count Wave
+             * @default false
+             */
+            count_wave?: boolean;
+            /**
+             * Lights
+             * @default []
+             */
+            lights?: components["schemas"]["LightInUse"][];
+            /**
+             * Mounted
+             * @default []
+             */
+            mounted?: components["schemas"]["MountedGear"][];
+            /**
+             * Speed Mm S
+             * @default 0
+             */
+            speed_mm_s?: number;
+            /**
+             * Subject
+             * @default plant
+             * @enum {string}
+             */
+            subject?: "plant" | "shy" | "fixed";
+            /**
+             * Subject Depth Mm
+             * @default null
+             */
+            subject_depth_mm?: number | null;
+            /**
+             * Subject Width Mm
+             * @default null
+             */
+            subject_width_mm?: number | null;
+        };
+        /**
+         * CloseUpBody
+         * @description A scene, and the lenses owned, to be set side by side.
+         */
+        CloseUpBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /**
+             * Lenses
+             * @default []
+             */
+            lenses?: components["schemas"]["Lens"][];
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * CloseUpOut
+         * @description What the Close-up bench shows.
+         */
+        CloseUpOut: components["schemas"]["CloseUpReport"];
+        /**
+         * CloseUpReport
+         * @description Everything the Close-up bench shows. ``problem`` says why what is asked cannot be had.
+         */
+        CloseUpReport: {
+            background: components["schemas"]["Background"];
+            /** Cautions */
+            cautions: string[];
+            depth: components["schemas"]["Figure"];
+            /** Factors */
+            factors: components["schemas"]["FactorRow"][];
+            framed: components["schemas"]["Figure"];
+            from_sensor: components["schemas"]["Figure"];
+            /** Gear */
+            gear: components["schemas"]["GearRow"][];
+            /** Hand */
+            hand: components["schemas"]["HandRow"][];
+            /** Lenses */
+            lenses: components["schemas"]["LensRow"][];
+            lights: components["schemas"]["LightsReport"];
+            loss: components["schemas"]["Figure"];
+            /** Loss Text */
+            loss_text: string;
+            magnification: components["schemas"]["Figure"];
+            past_shade: components["schemas"]["Figure"];
+            /** Problem */
+            problem: string;
+            /** Pupil Text */
+            pupil_text: string;
+            /** Reach Text */
+            reach_text: string;
+            /** Ruler Text */
+            ruler_text: string;
+            /** Stacks */
+            stacks: components["schemas"]["StackPlan"][];
+            subject_distance: components["schemas"]["Figure"];
+            sway: components["schemas"]["Figure"];
+            /** Sway Text */
+            sway_text: string;
+            wave: components["schemas"]["Figure"];
+            /** Wave Text */
+            wave_text: string;
+            working_aperture: components["schemas"]["Figure"];
+            working_distance: components["schemas"]["Figure"];
+        };
+        /**
          * Composition
          * @description A standpoint, aim, elements, wants, settings and locks, at a moment.
          */
@@ -1402,6 +1642,19 @@ export interface components {
              * @default 1.5
              */
             camera_height_m?: number;
+            /**
+             * @default {
+             *       "behind_mm": null,
+             *       "count_wave": false,
+             *       "lights": [],
+             *       "mounted": [],
+             *       "speed_mm_s": 0,
+             *       "subject": "plant",
+             *       "subject_depth_mm": null,
+             *       "subject_width_mm": null
+             *     }
+             */
+            close_up?: components["schemas"]["CloseUp"];
             /**
              * Cloud Stops
              * @default 0
@@ -1524,6 +1777,7 @@ export interface components {
              *       "bracket": "none",
              *       "hand_foci_m": [],
              *       "hand_offsets_stops": [],
+             *       "only_critical": false,
              *       "order": "brackets_inside",
              *       "overlap": 0.2,
              *       "slices": "one"
@@ -1905,7 +2159,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Minutes */
             minutes: number;
             scene: components["schemas"]["Scene"];
@@ -2034,7 +2288,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -2077,7 +2331,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -2194,6 +2448,17 @@ export interface components {
             figure: components["schemas"]["Figure"];
             /** Name */
             name: string;
+        };
+        /**
+         * FactorRow
+         * @description One of the usual ways to find what extension takes from the light.
+         */
+        FactorRow: {
+            /** How */
+            how: string;
+            stops: components["schemas"]["Figure"];
+            /** Way */
+            way: string;
         };
         /**
          * FaultCount
@@ -2342,6 +2607,32 @@ export interface components {
              * @enum {string}
              */
             kind: "fit";
+        };
+        /**
+         * FocusWay
+         * @description Where a school focuses, the frames it takes, the worst blur and the gaps that it leaves.
+         */
+        FocusWay: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Focuses */
+            focuses: string;
+            /** Frames */
+            frames: number;
+            /** Gap Count */
+            gap_count: number;
+            /** Gap Text */
+            gap_text: string;
+            /** Holds */
+            holds: boolean;
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "hyperfocal" | "third_in" | "subject" | "balanced" | "two_points" | "three_points" | "even";
+            /** Text */
+            text: string;
+            worst: components["schemas"]["Figure"];
         };
         /**
          * Forecast
@@ -2521,6 +2812,101 @@ export interface components {
             until_text: string;
         };
         /**
+         * Gear
+         * @description A piece of close-up gear. What counts for its kind is told by the fields' names.
+         *
+         *     ``extension_mm`` is what a tube adds, or bellows at their shortest (``longest_mm`` drawn out); of a
+         *     reversing ring it is the way from the mount to the sensor with the ring. ``factor`` is a converter's,
+         *     ``dioptres`` a close-up lens's. Of a rail: ``travel_mm``, the finest step that the hand can set or the
+         *     motor makes, and the seconds that a step takes.
+         */
+        Gear: {
+            /**
+             * Dioptres
+             * @default 2
+             */
+            dioptres?: number;
+            /**
+             * Extension Mm
+             * @default 0
+             */
+            extension_mm?: number;
+            /**
+             * Factor
+             * @default 1.4
+             */
+            factor?: number;
+            /**
+             * Finest Step Mm
+             * @default 0.1
+             */
+            finest_step_mm?: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tube" | "bellows" | "reversing_ring" | "teleconverter" | "close_up_lens" | "rail";
+            /**
+             * Longest Mm
+             * @default 0
+             */
+            longest_mm?: number;
+            /** Name */
+            name: string;
+            /**
+             * Step S
+             * @default 6
+             */
+            step_s?: number;
+            /**
+             * Travel Mm
+             * @default 100
+             */
+            travel_mm?: number;
+        };
+        /**
+         * GearItem
+         * @description Close-up gear: tubes, bellows, rings, converters, close-up lenses and rails. Its own ``id`` is the item's.
+         */
+        GearItem: {
+            details: components["schemas"]["Gear"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gear";
+        };
+        /**
+         * GearRow
+         * @description A combination of owned gear on the lens in use, and the magnifications that it gives.
+         */
+        GearRow: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            greatest: components["schemas"]["Figure"];
+            least: components["schemas"]["Figure"];
+            loss: components["schemas"]["Figure"];
+            /** Mounted */
+            mounted: boolean;
+            /** Name */
+            name: string;
+            /** Reaches */
+            reaches: boolean;
+        };
+        /**
+         * HandRow
+         * @description A way to hold a stack or a single frame by hand, with its floor and what it asks for.
+         */
+        HandRow: {
+            floor: components["schemas"]["Figure"];
+            /** Says */
+            says: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Hold
          * @description Hold the camera level or upright.
          */
@@ -2577,7 +2963,7 @@ export interface components {
         };
         /**
          * Kit
-         * @description What is in use now, and the filters owned (the only ones a mend may put on).
+         * @description What is in use now, and the filters, close-up gear and lights owned (the only ones that are proposed).
          */
         Kit: {
             body: components["schemas"]["Body"];
@@ -2586,7 +2972,17 @@ export interface components {
              * @default []
              */
             filters?: components["schemas"]["Filter"][];
+            /**
+             * Gear
+             * @default []
+             */
+            gear?: components["schemas"]["Gear"][];
             lens: components["schemas"]["Lens"];
+            /**
+             * Lights
+             * @default []
+             */
+            lights?: components["schemas"]["LightSource"][];
             support: components["schemas"]["Support"];
         };
         /**
@@ -2595,7 +2991,7 @@ export interface components {
          */
         KitItemChange: {
             /** Item */
-            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"];
+            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"] | components["schemas"]["GearItem"] | components["schemas"]["LightItem"];
             /** Version */
             version: number;
         };
@@ -2610,7 +3006,7 @@ export interface components {
              */
             id?: string | null;
             /** Item */
-            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"];
+            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"] | components["schemas"]["GearItem"] | components["schemas"]["LightItem"];
         };
         /**
          * KitItemOut
@@ -2623,7 +3019,7 @@ export interface components {
              */
             id: string;
             /** Item */
-            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"];
+            item: components["schemas"]["BodyItem"] | components["schemas"]["LensItem"] | components["schemas"]["FilterItem"] | components["schemas"]["SupportItem"] | components["schemas"]["GearItem"] | components["schemas"]["LightItem"];
             /**
              * Updated At
              * Format: date-time
@@ -2740,8 +3136,27 @@ export interface components {
         /**
          * Lens
          * @description A lens; its widest aperture may close towards the long end.
+         *
+         *     ``largest_magnification`` is what it reaches by itself at its nearest focus, None where it is not known.
+         *     ``front_mm`` is from the sensor to its front when set to infinity; one that ``lengthens`` moves its front
+         *     by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
          */
         Lens: {
+            /**
+             * Front Mm
+             * @default null
+             */
+            front_mm?: number | null;
+            /**
+             * Largest Magnification
+             * @default null
+             */
+            largest_magnification?: number | null;
+            /**
+             * Lengthens
+             * @default false
+             */
+            lengthens?: boolean;
             /** Longest Mm */
             longest_mm: number;
             /** Minimum Focus M */
@@ -2758,6 +3173,11 @@ export interface components {
              * @default 1
              */
             pupil_magnification?: number;
+            /**
+             * Shade Mm
+             * @default 0
+             */
+            shade_mm?: number;
             /** Shortest Mm */
             shortest_mm: number;
             /**
@@ -2781,6 +3201,82 @@ export interface components {
              * @enum {string}
              */
             kind: "lens";
+        };
+        /**
+         * LensRow
+         * @description A lens at the same framed width. ``changes`` put it to use; the lens itself is the one at ``index``.
+         */
+        LensRow: {
+            background_width: components["schemas"]["Figure"];
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            depth: components["schemas"]["Figure"];
+            disk: components["schemas"]["Figure"];
+            focal: components["schemas"]["Figure"];
+            hand_held: components["schemas"]["Figure"];
+            /** In Use */
+            in_use: boolean;
+            /** Index */
+            index: number;
+            loss: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
+            past_shade: components["schemas"]["Figure"];
+            /** Reaches */
+            reaches: string;
+            size_ratio: components["schemas"]["Figure"];
+            /** Within Reach */
+            within_reach: boolean;
+            working_distance: components["schemas"]["Figure"];
+        };
+        /**
+         * LightAccount
+         * @description One light on the subject: how far it alone exposes above or below a mid-tone, and its share of all.
+         */
+        LightAccount: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ambient" | "flash" | "lamp";
+            /** Light Id */
+            light_id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            share: components["schemas"]["Figure"];
+            stops: components["schemas"]["Figure"];
+        };
+        /**
+         * LightInUse
+         * @description A light that is on: how far from the subject, and a flash at what share of its power.
+         */
+        LightInUse: {
+            /**
+             * Distance M
+             * @default 0.3
+             */
+            distance_m?: number;
+            /** Light Id */
+            light_id: string;
+            /**
+             * Power
+             * @default 0.0625
+             */
+            power?: number;
+        };
+        /**
+         * LightItem
+         * @description A flash or a lamp. Its own ``id`` is the item's.
+         */
+        LightItem: {
+            details: components["schemas"]["LightSource"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "light";
         };
         /**
          * LightReport
@@ -2816,6 +3312,54 @@ export interface components {
             /** Side Text */
             side_text: string;
             skyline: components["schemas"]["Figure"];
+        };
+        /**
+         * LightSource
+         * @description A flash, known by its guide number (metres, ISO 100, full power), or a lamp, by its reading from 1 m.
+         *
+         *     ``full_recycle_s`` and ``full_duration_s`` are a flash's at full power; ``least_power`` the least share
+         *     of it that can be set.
+         */
+        LightSource: {
+            /**
+             * Ev100 At 1 M
+             * @default 7
+             */
+            ev100_at_1_m?: number;
+            /**
+             * Full Duration S
+             * @default 0.002
+             */
+            full_duration_s?: number;
+            /**
+             * Full Recycle S
+             * @default 4
+             */
+            full_recycle_s?: number;
+            /**
+             * Guide Number M
+             * @default 24
+             */
+            guide_number_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "flash" | "lamp";
+            /**
+             * Least Power
+             * @default 0.0078125
+             */
+            least_power?: number;
+            /** Name */
+            name: string;
+            /**
+             * Ultraviolet
+             * @default false
+             */
+            ultraviolet?: boolean;
         };
         /**
          * LightWish
@@ -2894,6 +3438,22 @@ export interface components {
             to_hour?: number;
         };
         /**
+         * LightsReport
+         * @description The lights together. ``ratio`` is flash to lamp to ambient in stops, the ambient at nought.
+         */
+        LightsReport: {
+            /** Accounts */
+            accounts: components["schemas"]["LightAccount"][];
+            /** Cautions */
+            cautions: string[];
+            frames_per_minute: components["schemas"]["Figure"];
+            /** Problems */
+            problems: string[];
+            /** Ratio */
+            ratio: string;
+            together: components["schemas"]["Figure"];
+        };
+        /**
          * LitWish
          * @description That an element, or where the camera stands (None), lies in direct sun, or in the terrain's shade.
          */
@@ -2963,7 +3523,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             marks: components["schemas"]["Marks"];
             scene: components["schemas"]["Scene"];
         };
@@ -3017,7 +3577,7 @@ export interface components {
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Label */
             label: string;
         };
@@ -3072,6 +3632,32 @@ export interface components {
             name: string;
             share: components["schemas"]["Figure"];
             travel: components["schemas"]["Figure"];
+        };
+        /**
+         * MountGear
+         * @description The close-up gear that is on the camera, replacing what was there.
+         */
+        MountGear: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gear";
+            /** Mounted */
+            mounted: components["schemas"]["MountedGear"][];
+        };
+        /**
+         * MountedGear
+         * @description A piece that is on the camera; bellows are drawn out to ``draw_mm``.
+         */
+        MountedGear: {
+            /**
+             * Draw Mm
+             * @default 0
+             */
+            draw_mm?: number;
+            /** Gear Id */
+            gear_id: string;
         };
         /**
          * MoveElement
@@ -4327,6 +4913,19 @@ export interface components {
             kind: "crop";
         };
         /**
+         * SetFramedWidth
+         * @description Focus so that the frame takes in so much, as a ruler photographed in it shows.
+         */
+        SetFramedWidth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "framed";
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * SetHandHeld
          * @description Take the camera in hand, or put it on the support.
          */
@@ -4369,6 +4968,19 @@ export interface components {
              * @enum {string}
              */
             setting: "focal_length" | "aperture" | "shutter" | "iso" | "focus" | "filters";
+        };
+        /**
+         * SetMagnification
+         * @description Focus so that the subject is drawn so large; the camera moves, the subject stays where it is.
+         */
+        SetMagnification: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "magnification";
+            /** Magnification */
+            magnification: number;
         };
         /**
          * SetOffset
@@ -4474,6 +5086,33 @@ export interface components {
             of: "reflection" | "foreground";
             /** Percent */
             percent: number;
+        };
+        /**
+         * SharpnessOut
+         * @description The study of depth.
+         */
+        SharpnessOut: components["schemas"]["SharpnessStudy"];
+        /**
+         * SharpnessStudy
+         * @description The study of depth at one focus and aperture.
+         */
+        SharpnessStudy: {
+            /** Blurs */
+            blurs: components["schemas"]["BlurRow"][];
+            breathing: components["schemas"]["Figure"];
+            /** Check */
+            check: components["schemas"]["CheckRow"][];
+            /** Print Text */
+            print_text: string;
+            /** Snapped */
+            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Snapped Text */
+            snapped_text: string;
+            /** Stack */
+            stack: components["schemas"]["StackRow"][];
+            sweep: components["schemas"]["Sweep"];
+            /** Ways */
+            ways: components["schemas"]["FocusWay"][];
         };
         /**
          * SizeRatio
@@ -4596,7 +5235,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** Wish */
             wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
@@ -4618,6 +5257,70 @@ export interface components {
              * @default 3
              */
             margin_deg?: number;
+        };
+        /**
+         * StackPlan
+         * @description A stack by one means. ``perspective`` says what moves the picture between frames.
+         */
+        StackPlan: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            first: components["schemas"]["Figure"];
+            /** Frames */
+            frames: number;
+            /** In Use */
+            in_use: boolean;
+            last: components["schemas"]["Figure"];
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "rail" | "ring" | "sway";
+            /** Name */
+            name: string;
+            /** Pace */
+            pace: string;
+            /** Perspective */
+            perspective: string;
+            /** Problem */
+            problem: string;
+            /** Slices */
+            slices: components["schemas"]["StackSlice"][];
+            step: components["schemas"]["Figure"];
+            /** Step Text */
+            step_text: string;
+            time: components["schemas"]["Figure"];
+        };
+        /**
+         * StackRow
+         * @description One slice of the technique: where it focuses, on what, and what it keeps sharp.
+         */
+        StackRow: {
+            /** Edge */
+            edge: string;
+            focus: components["schemas"]["Figure"];
+            /** Holds */
+            holds: string;
+            /** Keeps */
+            keeps: string;
+            /** Moving */
+            moving: string;
+            /** Number */
+            number: number;
+            /** Target */
+            target: string;
+        };
+        /**
+         * StackSlice
+         * @description A slice over the subject: shares of its depth from front (0) to back (1).
+         */
+        StackSlice: {
+            /** Back */
+            back: number;
+            /** Focus */
+            focus: number;
+            /** Front */
+            front: number;
         };
         /**
          * StandAt
@@ -4740,6 +5443,44 @@ export interface components {
              * @enum {string}
              */
             kind: "support";
+        };
+        /**
+         * Sweep
+         * @description Worst blur against f-number. The criterion's height is on the same scale as the points'.
+         */
+        Sweep: {
+            best: components["schemas"]["Figure"];
+            /** Criterion Height */
+            criterion_height: number;
+            /** Points */
+            points: components["schemas"]["SweepPoint"][];
+            /** Sentence */
+            sentence: string;
+            takes_over: components["schemas"]["Figure"];
+        };
+        /**
+         * SweepPoint
+         * @description The worst blur among what must be sharp at one aperture, micrometres; ``height`` runs 0 to 1.
+         */
+        SweepPoint: {
+            /** Across */
+            across: number;
+            /** Aperture N */
+            aperture_n: number;
+            /** Best */
+            best: boolean;
+            /** Diffraction Height */
+            diffraction_height: number;
+            /** Height */
+            height: number;
+            /** Holds */
+            holds: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Text */
+            text: string;
+            /** Worst Um */
+            worst_um: number;
         };
         /**
          * TakeBracket
@@ -4934,7 +5675,7 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "one" | "gapless" | "hand";
+            mode: "one" | "gapless" | "hand" | "rail" | "sway";
         };
         /**
          * TakesOut
@@ -4955,6 +5696,8 @@ export interface components {
         /**
          * Technique
          * @description How the picture is put together from frames.
+         *
+         *     With ``only_critical`` gapless slices hold what must be sharp, and may leave the air between soft.
          */
         Technique: {
             /**
@@ -4974,6 +5717,11 @@ export interface components {
              */
             hand_offsets_stops?: number[];
             /**
+             * Only Critical
+             * @default false
+             */
+            only_critical?: boolean;
+            /**
              * Order
              * @default brackets_inside
              * @enum {string}
@@ -4989,7 +5737,7 @@ export interface components {
              * @default one
              * @enum {string}
              */
-            slices?: "one" | "gapless" | "hand";
+            slices?: "one" | "gapless" | "hand" | "rail" | "sway";
         };
         /**
          * Tension
@@ -5003,7 +5751,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "foliage" | "range" | "diffraction" | "bulb" | "minimum_focus" | "reach" | "standing" | "exposure";
+            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "foliage" | "range" | "diffraction" | "bulb" | "minimum_focus" | "farthest_focus" | "reach" | "standing" | "exposure";
             mend: components["schemas"]["Mend"] | null;
             /** Sentence */
             sentence: string;
@@ -5282,7 +6030,7 @@ export interface components {
         Try: {
             card: components["schemas"]["Card"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
         };
@@ -5550,6 +6298,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AimOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evaluation_study_close_up_close_up_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUpOut"];
                 };
             };
             /** @description Not JSON */
@@ -7290,6 +8080,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    evaluation_study_sharpness_sharpness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharpnessOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -11,6 +11,13 @@ import { Page } from "../shell/TopBar";
 import { FRESH, type Kind, KINDS, summary } from "./fields";
 import { KitSheet } from "./KitSheet";
 
+/** What is needed only for some pictures. */
+const NEEDED: Partial<Record<Kind, string>> = {
+  filter: "A composition needs none, but a long exposure does.",
+  gear: "Close-ups beyond the reach of a lens need some; a rail makes stacks even.",
+  light: "A flash or a lamp lights close subjects.",
+};
+
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["kit"] });
 
 
@@ -69,7 +76,7 @@ export default function KitPage() {
                 {items.map((item) => (
                   <Line key={item.id} one={item} onEdit={() => setEditing(item)} />
                 ))}
-                {items.length === 0 ? <Box color="muted">None yet. A composition needs {kind === "filter" ? "none, but a long exposure does" : one}.</Box> : null}
+                {items.length === 0 ? <Box color="muted">None yet. {NEEDED[kind] ?? `A composition needs ${one}.`}</Box> : null}
               </Box>
             );
           })}

@@ -61,7 +61,7 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
       <Flex direction="column" gap="3">
         <TextField label="name" value={String(draft["name"] ?? "")} error={at("name")} onCommit={(name) => put("name", name)} />
         <Flex gap="3" wrap="wrap" align="end">
-          {FIELDS[kind].map((spec) => {
+          {FIELDS[kind].filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"]))).map((spec) => {
             const value = draft[spec.key];
             if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
             if (spec.type === "tick") return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;

@@ -30,5 +30,7 @@ export function sceneOf(draft: Draft, { kit, places, units, forecast }: Surround
   if (lens?.kind !== "lens") return "lens";
   if (support?.kind !== "support") return "support";
   const filters = kit.flatMap(({ item }) => (item.kind === "filter" ? [item.details] : []));
-  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters }, composition: draft.composition, units, forecast };
+  const gear = kit.flatMap(({ item }) => (item.kind === "gear" ? [item.details] : []));
+  const lights = kit.flatMap(({ item }) => (item.kind === "light" ? [item.details] : []));
+  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters, gear, lights }, composition: draft.composition, units, forecast };
 }

@@ -28,7 +28,7 @@ from lucid_ridge.core.light.terrain import position_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.core.technique.check import check_composition
-from lucid_ridge.core.technique.scene import Body, Composition, Lens, Settings
+from lucid_ridge.core.technique.scene import Body, Composition, Lens, Settings, Wants
 
 _COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
 
@@ -82,11 +82,26 @@ def check_document(composition: Composition) -> dict[str, Any]:
     return dumped
 
 
-def starting_composition(body: Body, lens: Lens) -> Composition:
-    """An empty composition: the lens's wide end, a middle aperture, now, nothing metered."""
+def _usual_wants(session: Session) -> Wants:
+    """The schools of the composition last worked on: chosen once, they hold for the next one too."""
+    row = session.scalar(
+        select(CompositionRow)
+        .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
+        .order_by(CompositionRow.updated_at.desc(), CompositionRow.id)
+        .limit(1)
+    )
+    if row is None:
+        return Wants()
+    last = read_document(_COMPOSITION, row.document, "composition").wants
+    return Wants(criterion=last.criterion, focus_school=last.focus_school)
+
+
+def starting_composition(body: Body, lens: Lens, wants: Wants) -> Composition:
+    """An empty composition: the lens's wide end, a middle aperture, now, nothing metered, the usual schools."""
     aperture = min(max(8.0, nearest_third(lens.widest_f_number, "aperture")), lens.narrowest_f_number)
     return Composition(
         moment_utc=now().replace(second=0, microsecond=0),
+        wants=wants,
         settings=Settings(
             focal_length_mm=lens.shortest_mm,
             aperture_n=aperture,
@@ -153,7 +168,7 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
         adapters = TypeAdapter(Body), TypeAdapter(Lens)
         body = read_document(adapters[0], kit_details(session, sent.body_id, "body"), "body")
         lens = read_document(adapters[1], kit_details(session, sent.lens_id, "lens"), "lens")
-        composition = starting_composition(body, lens)
+        composition = starting_composition(body, lens, _usual_wants(session))
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
     row.document = check_document(composition)

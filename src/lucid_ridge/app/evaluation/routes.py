@@ -8,17 +8,21 @@ from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer
+from lucid_ridge.app.evaluation import operations
 from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import (
     AimBody,
     AimOut,
     AnswerOut,
+    CloseUpBody,
+    CloseUpOut,
     EvaluateBody,
     EvaluationOut,
     ExplainBody,
     ExplanationOut,
     MeasureBody,
     MeasureOut,
+    SharpnessOut,
     SolveBody,
     TriesOut,
 )
@@ -26,12 +30,16 @@ from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import Evaluation, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.measure import aim_photograph, measure_element
+from lucid_ridge.core.technique.reports.close_up import CloseUpReport
+from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.core.technique.solve import Answer, solve
 from lucid_ridge.core.technique.tries import tries
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
+_SHARPNESS: TypeAdapter[SharpnessStudy] = TypeAdapter(SharpnessStudy)
+_CLOSE_UP: TypeAdapter[CloseUpReport] = TypeAdapter(CloseUpReport)
 _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
 _ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
 
@@ -41,6 +49,18 @@ def evaluate_scene(body: EvaluateBody) -> Response:
     """Evaluate a composition whole, after changes."""
     made = evaluate(body.scene, body.changes, terrain_of(body.scene.place))
     return Response(_EVALUATION.dump_json(made), content_type=JSON_TYPE)
+
+
+@blueprint.post("/sharpness", responses={200: SharpnessOut, **INVALID})
+def study_sharpness(body: EvaluateBody) -> Response:
+    """The study of depth: blur in every measure, apertures swept, schools side by side, the focus check."""
+    return Response(_SHARPNESS.dump_json(sharpness_study(state_of(body))), content_type=JSON_TYPE)
+
+
+@blueprint.post("/close-up", responses={200: CloseUpOut, **INVALID})
+def study_close_up(body: CloseUpBody) -> Response:
+    """Magnification, lenses side by side, gear, background, stacks and lights."""
+    return Response(_CLOSE_UP.dump_json(operations.close_up(body)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})

@@ -11,7 +11,9 @@ from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
 from lucid_ridge.core.technique.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.reports.close_up import CloseUpReport
+from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy
+from lucid_ridge.core.technique.scene import Lens, Scene
 from lucid_ridge.core.technique.solve import Answer, Wish
 from lucid_ridge.core.technique.tries import Try
 
@@ -68,6 +70,20 @@ class MeasureBody(EvaluateBody):
 
 class MeasureOut(RootModel[MeasuredElement]):
     """What the marked thing measures."""
+
+
+class SharpnessOut(RootModel[SharpnessStudy]):
+    """The study of depth."""
+
+
+class CloseUpBody(EvaluateBody):
+    """A scene, and the lenses owned, to be set side by side."""
+
+    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
+
+
+class CloseUpOut(RootModel[CloseUpReport]):
+    """What the Close-up bench shows."""
 
 
 class EvaluationOut(RootModel[Evaluation]):

@@ -1,1 +1,1 @@
-"""Kit: bodies, lenses, filters and supports."""
+"""Kit: bodies, lenses, filters, supports, close-up gear and lights."""

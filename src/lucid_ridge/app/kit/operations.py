@@ -18,6 +18,7 @@ from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import Filter, check_filter
 from lucid_ridge.core.technique.check import check_body, check_lens, check_support
+from lucid_ridge.core.technique.gear import Gear, LightSource, check_gear
 from lucid_ridge.core.technique.scene import Body, Lens, Support
 
 _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
@@ -41,12 +42,15 @@ def _check(item: Any) -> None:
             problems = check_support(details, "/item/details")
         case Filter():
             problems = check_filter(details, "/item/details")
+        case Gear():
+            problems = check_gear(details, "/item/details")
     if problems:
         raise SceneError(problems)
 
 
 def _fill(row: KitItem, item: Any) -> None:
-    if isinstance(item.details, Filter):
+    # What others refer to by its own id carries the one it is saved under.
+    if isinstance(item.details, Filter | Gear | LightSource):
         item = item.model_copy(update={"details": replace(item.details, id=str(row.id))})
     dumped = _ITEM.dump_python(item, mode="json")
     row.kind, row.name, row.details = dumped["kind"], dumped["details"]["name"], dumped["details"]

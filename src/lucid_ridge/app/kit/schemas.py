@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.stops.filters import Filter
+from lucid_ridge.core.technique.gear import Gear, LightSource
 from lucid_ridge.core.technique.scene import Body, Lens, Support
 
 
@@ -41,7 +42,21 @@ class SupportItem(BaseModel):
     details: Support
 
 
-AnyItem = Annotated[BodyItem | LensItem | FilterItem | SupportItem, Field(discriminator="kind")]
+class GearItem(BaseModel):
+    """Close-up gear: tubes, bellows, rings, converters, close-up lenses and rails. Its own ``id`` is the item's."""
+
+    kind: Literal["gear"]
+    details: Gear
+
+
+class LightItem(BaseModel):
+    """A flash or a lamp. Its own ``id`` is the item's."""
+
+    kind: Literal["light"]
+    details: LightSource
+
+
+AnyItem = Annotated[BodyItem | LensItem | FilterItem | SupportItem | GearItem | LightItem, Field(discriminator="kind")]
 
 
 class KitItemNew(JsonBody):

@@ -11,7 +11,7 @@ from lucid_ridge.app.database import Base, Editable
 
 
 class KitItem(Editable, Base):
-    """A body, lens, filter or support; ``details`` is the core's record for its kind."""
+    """A body, lens, filter, support, piece of close-up gear or light; ``details`` is the core's record for its kind."""
 
     __tablename__ = "kit_items"
 

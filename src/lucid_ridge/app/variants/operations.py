@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
@@ -23,6 +24,7 @@ from lucid_ridge.core.figures import Units
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.gear import Gear, LightSource
 from lucid_ridge.core.technique.scene import Body, Composition, Kit, Lens, Scene, Support
 from lucid_ridge.core.technique.tries import Card, card
 
@@ -30,22 +32,30 @@ MOST_VARIANTS = 24
 
 _COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
 _BODY, _LENS, _SUPPORT = TypeAdapter(Body), TypeAdapter(Lens), TypeAdapter(Support)
-_FILTER: TypeAdapter[Filter] = TypeAdapter(Filter)
+_OWNED: dict[str, TypeAdapter[Any]] = {
+    "filter": TypeAdapter(Filter),
+    "gear": TypeAdapter(Gear),
+    "light": TypeAdapter(LightSource),
+}
 
 
 def _scene(session: Session, row: VariantRow, composition: Composition, units: Units) -> Scene:
     base = session.get_one(CompositionRow, row.composition_id)
     place = session.get_one(PlaceRow, base.place_id)
-    filters = session.scalars(
-        select(KitItem).where(KitItem.owner_id == owner(), KitItem.kind == "filter", KitItem.deleted_at.is_(None))
-    )
+    owned: dict[str, list[Any]] = {kind: [] for kind in _OWNED}
+    for one in session.scalars(
+        select(KitItem).where(KitItem.owner_id == owner(), KitItem.kind.in_(_OWNED), KitItem.deleted_at.is_(None))
+    ):
+        owned[one.kind].append(read_document(_OWNED[one.kind], one.details, one.kind))
     return Scene(
         place=core_place(place),
         kit=Kit(
             body=read_document(_BODY, kit_details(session, row.body_id, "body"), "body"),
             lens=read_document(_LENS, kit_details(session, row.lens_id, "lens"), "lens"),
             support=read_document(_SUPPORT, kit_details(session, row.support_id, "support"), "support"),
-            filters=tuple(read_document(_FILTER, one.details, "filter") for one in filters),
+            filters=tuple(owned["filter"]),
+            gear=tuple(owned["gear"]),
+            lights=tuple(owned["light"]),
         ),
         composition=composition,
         units=units,

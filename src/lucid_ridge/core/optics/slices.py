@@ -114,12 +114,67 @@ def gapless_slices(
     )
 
 
+def slices_over(
+    focal_length_mm: float,
+    f_number: float,
+    allowance_mm: float,
+    spans_m: list[tuple[float, float]],
+    overlap: float = 0.0,
+) -> tuple[Slice, ...]:
+    """The fewest slices that keep several spans of distance sharp, and nothing else by intent, nearest first.
+
+    Each span is near and far in metres. A slice begins at the nearest point that none before it holds; within
+    a span it covers again a share *overlap* of the one before. Without overlap no set is smaller: any set must
+    hold that point, and no slice that holds it reaches farther.
+
+    Raises
+    ------
+    ValueError
+        As `gapless_slices`.
+
+    """
+    share = _blur_share(focal_length_mm, f_number, allowance_mm)
+    if allowance_mm <= 0 or share >= 1:
+        near, far = min(a for a, _ in spans_m), max(b for _, b in spans_m)
+        return gapless_slices(focal_length_mm, f_number, allowance_mm, near, far, overlap)
+
+    def images(distance_m: float) -> float:
+        return math.log(float(image_distance_mm(focal_length_mm, distance_m)))
+
+    width = math.log((1 + share) / (1 - share))
+    farthest = min(images(end) for _, end in spans_m)
+    made: list[float] = []
+    reached, lapped = math.inf, math.inf
+    for start, end in sorted(((images(a), images(b)) for a, b in spans_m), reverse=True):
+        while reached > end + 1e-12 or (reached > start and not made):
+            # A new span may begin anywhere; a span that goes on is lapped over.
+            begin = start if start < reached else min(start, lapped)
+            # The last slice need not reach beyond the farthest point: what is over becomes overlap.
+            begin = max(begin, farthest + width)
+            made.append(begin)
+            reached, lapped = begin - width, begin - width * (1 - overlap)
+            if len(made) > MOST_SLICES:
+                raise ValueError(f"more than {MOST_SLICES} slices would be needed")
+    foci = [float(subject_distance_m(focal_length_mm, math.exp(begin) * (1 - share))) for begin in made]
+    return tuple(slice_at(focal_length_mm, f_number, allowance_mm, one) for one in foci)
+
+
 def least_blur_mm(
-    focal_length_mm: float, f_number: float, foci_m: NDArray[np.float64], distance_m: NDArray[np.float64]
+    focal_length_mm: float,
+    f_number: float,
+    foci_m: NDArray[np.float64],
+    distance_m: NDArray[np.float64],
+    moved_m: NDArray[np.float64] | None = None,
 ) -> NDArray[np.float64]:
-    """Defocus blur at each distance in the best of several frames; shape of *distance_m*."""
+    """Defocus blur at each distance in the best of several frames; shape of *distance_m*.
+
+    *moved_m* is how far the camera went forward for each frame; what it has passed counts as just before it.
+    """
     inverse_focus = 1.0 / (np.asarray(foci_m, dtype=float)[:, None] * 1000.0)
-    inverse_point = 1.0 / (np.asarray(distance_m, dtype=float)[None, :] * 1000.0)
+    away = np.asarray(distance_m, dtype=float)[None, :]
+    if moved_m is not None:
+        away = np.maximum(away - np.asarray(moved_m, dtype=float)[:, None], focal_length_mm / 1000.0)
+    inverse_point = 1.0 / (away * 1000.0)
     blur = np.abs(inverse_focus - inverse_point) / (1.0 - focal_length_mm * inverse_focus)
     return np.asarray(blur.min(axis=0) * focal_length_mm**2 / f_number)
 

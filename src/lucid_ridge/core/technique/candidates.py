@@ -15,7 +15,6 @@ from lucid_ridge.core.figures import distance_text, stops_text, stops_words
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, freezing_shutter_s
 from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
-from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
@@ -33,6 +32,8 @@ from lucid_ridge.core.technique.changes import (
     apply_changes,
 )
 from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.glass import focus_span_m
+from lucid_ridge.core.technique.lens_changes import MountGear
 from lucid_ridge.core.technique.moves import SetHeight, StandAt
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
@@ -227,7 +228,7 @@ def _hold_range(state: State) -> Iterator[Mend]:
 
 def _focus_at_minimum(state: State) -> Iterator[Mend]:
     settings, lens = state.scene.composition.settings, state.scene.kit.lens
-    nearest = nearest_subject_m(settings.focal_length_mm, lens.minimum_focus_m)
+    nearest, _ = focus_span_m(lens, settings.focal_length_mm)
     technique = state.scene.composition.technique
     if technique.slices == "hand":
         foci = tuple(max(s, nearest) for s in technique.hand_foci_m)
@@ -237,6 +238,16 @@ def _focus_at_minimum(state: State) -> Iterator[Mend]:
     else:
         change = SetTo(setting="focus", value=nearest)
     yield Mend(label=f"Focus at {distance_text(nearest, state.scene.units)}", changes=(change,))
+
+
+def _focus_within(state: State) -> Iterator[Mend]:
+    """Take the extending gear off where the focus is wanted far; else focus as far as it goes."""
+    composition = state.scene.composition
+    yield Mend(label="Take the close-up gear off", changes=(MountGear(mounted=()),))
+    _, farthest = focus_span_m(state.scene.kit.lens, composition.settings.focal_length_mm)
+    if math.isfinite(farthest) and composition.technique.slices == "one":
+        text = distance_text(farthest, state.scene.units)
+        yield Mend(label=f"Focus at {text}", changes=(SetTo(setting="focus", value=farthest),))
 
 
 def _balance(state: State) -> Iterator[Mend]:
@@ -278,6 +289,7 @@ CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "far_soft": _sharper,
     "diffraction": _less_diffraction,
     "minimum_focus": _focus_at_minimum,
+    "farthest_focus": _focus_within,
     "hand_held": _steadier,
     "water_look": lambda s: _shutter_within(s, *LOOK_SECONDS[s.scene.composition.wants.water_look]),
     "foliage": _freeze_foliage,

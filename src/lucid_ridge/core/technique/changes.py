@@ -15,11 +15,22 @@ from annotated_types import Ge, Gt, Le, MaxLen
 
 from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.slices import MOST_SLICES
-from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
-from lucid_ridge.core.technique.check import widest_aperture
+from lucid_ridge.core.technique.glass import kit_as_used
+from lucid_ridge.core.technique.lens_changes import (
+    FARTHEST_FOCUS_M,
+    MountGear,
+    SetFramedWidth,
+    SetMagnification,
+    aperture_marks,
+    drawn_as_large,
+    with_focal_length,
+    with_focus,
+    with_gear,
+    within,
+)
 from lucid_ridge.core.technique.moves import (
     Aim,
     AimToward,
@@ -48,7 +59,6 @@ from lucid_ridge.core.technique.scene import (
 
 Steps = Annotated[int, Ge(-60), Le(60)]
 _FOCUS_STEP_DIOPTRES = 0.05
-_FARTHEST_FOCUS_M = 1000.0
 
 
 @record
@@ -144,7 +154,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
@@ -155,39 +165,9 @@ _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
 }
 
 
-def _within(value: float, low: float, high: float) -> float:
-    return min(max(value, low), high)
-
-
-def _aperture_marks(kit: Kit, focal_length_mm: float) -> tuple[float, float]:
-    """Widest and narrowest exact mark of the lens at a focal length."""
-    return (
-        nearest_third(widest_aperture(kit.lens, focal_length_mm), "aperture"),
-        nearest_third(kit.lens.narrowest_f_number, "aperture"),
-    )
-
-
-def _with_focal_length(settings: Settings, kit: Kit, focal_length_mm: float) -> Settings:
-    f = _within(focal_length_mm, kit.lens.shortest_mm, kit.lens.longest_mm)
-    widest, narrowest = _aperture_marks(kit, f)
-    focus = settings.focus_m
-    if focus is not None:
-        focus = max(focus, nearest_subject_m(f, kit.lens.minimum_focus_m))
-    return replace(
-        settings, focal_length_mm=f, aperture_n=_within(settings.aperture_n, widest, narrowest), focus_m=focus
-    )
-
-
-def _with_focus(settings: Settings, kit: Kit, focus_m: float | None) -> Settings:
-    if focus_m is None or focus_m >= _FARTHEST_FOCUS_M:
-        return replace(settings, focus_m=None)
-    nearest = nearest_subject_m(settings.focal_length_mm, kit.lens.minimum_focus_m)
-    return replace(settings, focus_m=max(focus_m, nearest))
-
-
 def _with_iso(settings: Settings, kit: Kit, iso: float) -> Settings:
     low, high = nearest_third(kit.body.base_iso, "iso"), nearest_third(kit.body.highest_iso, "iso")
-    return replace(settings, iso=_within(iso, low, high))
+    return replace(settings, iso=within(iso, low, high))
 
 
 def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Composition:
@@ -199,7 +179,7 @@ def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Comp
         moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
         if moved.iso != settings.iso:
             return replace(composition, settings=moved)
-    offset = _within(round((settings.offset_stops + thirds / 3) * 3) / 3, -10, 10)
+    offset = within(round((settings.offset_stops + thirds / 3) * 3) / 3, -10, 10)
     return replace(composition, settings=replace(settings, offset_stops=offset))
 
 
@@ -218,32 +198,32 @@ def _nudged(composition: Composition, kit: Kit, change: Nudge) -> Composition:
         whole = round(wanted) if steps else wanted
         if whole == round(settings.focal_length_mm):
             whole += 1 if steps > 0 else -1
-        settings = _with_focal_length(settings, kit, float(whole))
+        settings = with_focal_length(settings, kit, float(whole))
     elif change.setting == "aperture":
-        widest, narrowest = _aperture_marks(kit, settings.focal_length_mm)
+        widest, narrowest = aperture_marks(kit, settings.focal_length_mm)
         settings = replace(
-            settings, aperture_n=_within(nudge(settings.aperture_n, steps, "aperture"), widest, narrowest)
+            settings, aperture_n=within(nudge(settings.aperture_n, steps, "aperture"), widest, narrowest)
         )
     elif change.setting == "iso":
         settings = _with_iso(settings, kit, nudge(settings.iso, steps, "iso"))
     else:
         dioptres = (0.0 if settings.focus_m is None else 1 / settings.focus_m) - steps * _focus_step(settings)
-        settings = _with_focus(settings, kit, None if dioptres <= 1 / _FARTHEST_FOCUS_M else 1 / dioptres)
+        settings = with_focus(settings, kit, None if dioptres <= 1 / FARTHEST_FOCUS_M else 1 / dioptres)
     return replace(composition, settings=settings)
 
 
 def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
     settings = composition.settings
     if change.setting == "focus":
-        return replace(composition, settings=_with_focus(settings, kit, change.value))
+        return replace(composition, settings=with_focus(settings, kit, change.value))
     if change.value is None:
         return composition
     if change.setting == "focal_length":
-        return replace(composition, settings=_with_focal_length(settings, kit, change.value))
+        return replace(composition, settings=with_focal_length(settings, kit, change.value))
     exact = nearest_third(change.value, _SCALES[change.setting])
     if change.setting == "aperture":
-        widest, narrowest = _aperture_marks(kit, settings.focal_length_mm)
-        settings = replace(settings, aperture_n=_within(exact, widest, narrowest))
+        widest, narrowest = aperture_marks(kit, settings.focal_length_mm)
+        settings = replace(settings, aperture_n=within(exact, widest, narrowest))
     elif change.setting == "iso":
         settings = _with_iso(settings, kit, exact)
     else:
@@ -254,7 +234,14 @@ def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
 
 def _fitted(composition: Composition, kit: Kit) -> Composition:
     owned = {f.id for f in kit.filters}
-    settings = _with_focal_length(composition.settings, kit, composition.settings.focal_length_mm)
+    pieces, lamps = {one.id for one in kit.gear}, {one.id for one in kit.lights}
+    close_up = replace(
+        composition.close_up,
+        mounted=tuple(one for one in composition.close_up.mounted if one.gear_id in pieces),
+        lights=tuple(one for one in composition.close_up.lights if one.light_id in lamps),
+    )
+    composition = replace(composition, close_up=close_up)
+    settings = with_focal_length(composition.settings, kit, composition.settings.focal_length_mm)
     settings = _with_iso(settings, kit, settings.iso)
     settings = replace(
         settings,
@@ -283,6 +270,12 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             offsets = tuple(sorted(change.offsets_stops)) or composition.technique.hand_offsets_stops
             technique = replace(composition.technique, bracket=change.mode, hand_offsets_stops=offsets)
             return replace(composition, technique=technique)
+        case MountGear():
+            return with_gear(composition, kit, change)
+        case SetMagnification() | SetFramedWidth() if "focus" not in composition.locks:
+            return drawn_as_large(composition, kit, change)
+        case SetMagnification() | SetFramedWidth():
+            return composition
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():
@@ -306,12 +299,12 @@ def apply_changes(scene: Scene, changes: Iterable[Change]) -> Scene:
     """A scene after changes, one after another."""
     composition = scene.composition
     for change in changes:
-        composition = apply_change(composition, scene.kit, change)
-    return replace(scene, composition=composition)
+        composition = apply_change(composition, kit_as_used(scene.kit, composition), change)
+    return replace(scene, kit=kit_as_used(scene.kit, composition), composition=composition)
 
 
 def aperture_marks_between(kit: Kit, focal_length_mm: float) -> list[float]:
     """Every third-stop mark of the lens at a focal length, widest first."""
-    widest, narrowest = _aperture_marks(kit, focal_length_mm)
+    widest, narrowest = aperture_marks(kit, focal_length_mm)
     first, last = round(third_index(widest, "aperture")), round(third_index(narrowest, "aperture"))
     return [float(n) for n in 2 ** (np.arange(first, last + 1) / 6)]

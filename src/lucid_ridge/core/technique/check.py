@@ -10,6 +10,7 @@ from lucid_ridge.core.light.tide import KINDS
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
 from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.core.technique.gear import check_gear
 from lucid_ridge.core.technique.panorama import MOST_PANELS, panels
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.core.technique.scene import Body, Composition, Kit, Lens, Scene, Support
@@ -103,6 +104,12 @@ def check_kit(kit: Kit, pointer: str = "/kit") -> list[FieldProblem]:
     ]
     for i, owned in enumerate(kit.filters):
         found += check_filter(owned, f"{pointer}/filters/{i}")
+    for i, gear in enumerate(kit.gear):
+        found += check_gear(gear, f"{pointer}/gear/{i}")
+    for field, owned_things in (("gear", kit.gear), ("lights", kit.lights)):
+        if len({one.id for one in owned_things}) < len(owned_things):
+            message = "Two pieces share an id; give each its own."
+            found.append(FieldProblem(pointer=f"{pointer}/{field}", message=message))
     if len({f.id for f in kit.filters}) < len(kit.filters):
         found.append(FieldProblem(pointer=f"{pointer}/filters", message="Two filters share an id; give each its own."))
     return found
@@ -160,6 +167,9 @@ def check_composition(composition: Composition, pointer: str = "/composition") -
                     message="The metered element is no longer in the composition; choose another or none.",
                 )
             )
+    mounted = [one.gear_id for one in composition.close_up.mounted]
+    if len(set(mounted)) < len(mounted):
+        found.append(FieldProblem(pointer=f"{pointer}/close_up/mounted", message="A piece can be put on only once."))
     used = [use.filter_id for use in composition.settings.filters]
     if len(set(used)) < len(used):
         found.append(FieldProblem(pointer=f"{pointer}/settings/filters", message="A filter can be put on only once."))
@@ -195,6 +205,16 @@ def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
         problem("iso", f"The body's ISO runs from {body.base_iso:g} to {body.highest_iso:g}.")
     if settings.shutter_s < body.shortest_shutter_s / _TIME_SLACK:
         problem("shutter_s", "The body's shutter is not that fast.")
+    close_up, base = scene.composition.close_up, pointer.removesuffix("/settings")
+    pieces, lamps = {one.id for one in scene.kit.gear}, {one.id for one in scene.kit.lights}
+    for i, one in enumerate(close_up.mounted):
+        if one.gear_id not in pieces:
+            message = "This piece is not among the gear owned; take it off or add it to the kit."
+            found.append(FieldProblem(pointer=f"{base}/close_up/mounted/{i}/gear_id", message=message))
+    for i, light in enumerate(close_up.lights):
+        if light.light_id not in lamps:
+            message = "This light is not among the ones owned; switch it off or add it to the kit."
+            found.append(FieldProblem(pointer=f"{base}/close_up/lights/{i}/light_id", message=message))
     known = {owned.id for owned in scene.kit.filters}
     for i, use in enumerate(settings.filters):
         if use.filter_id not in known:

@@ -26,6 +26,7 @@ from lucid_ridge.core.framing.reflection import mirrored
 from lucid_ridge.core.framing.shadows import shaded_side
 from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
+from lucid_ridge.core.technique.glass import optical_focal_mm
 from lucid_ridge.core.technique.panorama import panel_cameras
 from lucid_ridge.core.technique.ridgeline import ridge_points_m
 from lucid_ridge.core.technique.scene import Element, Scene
@@ -152,7 +153,11 @@ def scene_camera(scene: Scene) -> Camera:
         azimuth_deg=composition.azimuth_deg,
         pitch_deg=composition.pitch_deg,
         roll_deg=composition.roll_deg,
-        image_distance_mm=float(image_distance_mm(composition.settings.focal_length_mm, focus_distance(scene))),
+        image_distance_mm=float(
+            image_distance_mm(
+                optical_focal_mm(scene.kit.lens, composition.settings.focal_length_mm), focus_distance(scene)
+            )
+        ),
         frame_width_mm=width,
         frame_height_mm=height,
     )

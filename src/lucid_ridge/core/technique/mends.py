@@ -33,6 +33,7 @@ _NO_MEND: dict[TensionKind, str] = {
     "far_soft": "No aperture or stack within the locks holds it.",
     "diffraction": "The lens does not open far enough, or the aperture is locked.",
     "minimum_focus": "Step back or change the lens.",
+    "farthest_focus": "Take off the gear that extends the lens.",
     "hand_held": "Nothing free reaches that shutter time within the ISO you allow.",
     "water_look": "No filter owned, aperture or ISO that is free reaches that time.",
     "foliage": "Nothing free reaches that shutter time within the ISO you allow; wait for a lull.",

@@ -22,6 +22,7 @@ from lucid_ridge.core.optics.focus_schools import FocusSchool
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.records import Identifier, Name, record
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
+from lucid_ridge.core.technique.gear import CloseUp, Gear, LightSource
 from lucid_ridge.core.technique.place import Forecast, Place
 from lucid_ridge.core.technique.wanted import LightWish
 
@@ -38,14 +39,18 @@ Motion = Literal["still", "water", "foliage", "animal", "cloud"]
 SettingName = Literal["focal_length", "aperture", "shutter", "iso", "focus"]
 LockName = Literal["focal_length", "aperture", "shutter", "iso", "focus", "filters"]
 SupportKind = Literal["tripod", "bag", "hand"]
-SliceMode = Literal["one", "gapless", "hand"]
+SliceMode = Literal["one", "gapless", "hand", "rail", "sway"]
 BracketSet = Literal["none", "range", "hand"]
 FrameOrder = Literal["brackets_inside", "slices_inside"]
 
 
 @record
 class Body:
-    """A camera body: format, range and what it can do by itself."""
+    """A camera body: format, range and what it can do by itself.
+
+    A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
+    ``flash_sync_s`` is the shortest shutter time that a flash lights whole.
+    """
 
     name: Name
     sensor_width_mm: Annotated[float, Ge(3), Le(300)]
@@ -62,11 +67,20 @@ class Body:
     dark_frame: bool = False
     stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
     bracket_modes: Annotated[tuple[BracketMode, ...], MaxLen(20)] = ()
+    burst_per_s: Annotated[float, Ge(0.1), Le(200)] = 6.0
+    buffer_frames: Annotated[int, Ge(1), Le(10_000)] = 30
+    written_per_s: Annotated[float, Ge(0.05), Le(200)] = 2.0
+    flash_sync_s: ShutterSeconds = 2.0 ** -(23 / 3)
 
 
 @record
 class Lens:
-    """A lens; its widest aperture may close towards the long end."""
+    """A lens; its widest aperture may close towards the long end.
+
+    ``largest_magnification`` is what it reaches by itself at its nearest focus, None where it is not known.
+    ``front_mm`` is from the sensor to its front when set to infinity; one that ``lengthens`` moves its front
+    by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
+    """
 
     name: Name
     shortest_mm: FocalLength
@@ -77,6 +91,10 @@ class Lens:
     minimum_focus_m: Annotated[float, Ge(0.01), Le(100)]
     pupil_magnification: Annotated[float, Ge(0.1), Le(10)] = 1.0
     stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
+    largest_magnification: Annotated[float, Gt(0), Le(20)] | None = None
+    front_mm: Annotated[float, Ge(10), Le(1500)] | None = None
+    lengthens: bool = False
+    shade_mm: Annotated[float, Ge(0), Le(300)] = 0.0
 
 
 @record
@@ -97,12 +115,14 @@ class Support:
 
 @record
 class Kit:
-    """What is in use now, and the filters owned (the only ones a mend may put on)."""
+    """What is in use now, and the filters, close-up gear and lights owned (the only ones that are proposed)."""
 
     body: Body
     lens: Lens
     support: Support
     filters: Annotated[tuple[Filter, ...], MaxLen(40)] = ()
+    gear: Annotated[tuple[Gear, ...], MaxLen(40)] = ()
+    lights: Annotated[tuple[LightSource, ...], MaxLen(20)] = ()
 
 
 @record
@@ -246,7 +266,10 @@ class Settings:
 
 @record
 class Technique:
-    """How the picture is put together from frames."""
+    """How the picture is put together from frames.
+
+    With ``only_critical`` gapless slices hold what must be sharp, and may leave the air between soft.
+    """
 
     slices: SliceMode = "one"
     hand_foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
@@ -254,6 +277,7 @@ class Technique:
     bracket: BracketSet = "none"
     hand_offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
     order: FrameOrder = "brackets_inside"
+    only_critical: bool = False
 
 
 @record
@@ -283,6 +307,7 @@ class Composition:
     locks: Annotated[tuple[LockName, ...], MaxLen(6)] = ()
     technique: Technique = Technique()
     light_wish: LightWish = LightWish()
+    close_up: CloseUp = CloseUp()
     golden_hour: GoldenHour = "six_to_minus_four"
 
 

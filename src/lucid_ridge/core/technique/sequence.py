@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import dataclass
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
 from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.light.illuminance import stops_between
+from lucid_ridge.core.light.lamps import recycle_s
 from lucid_ridge.core.optics.slices import Slice
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.moved import rail_of
 from lucid_ridge.core.technique.panorama import Panel, panels, turn_text
 from lucid_ridge.core.technique.state import State
 
@@ -130,6 +133,55 @@ def _drift_text(drift: float) -> str:
     return ("+" if drift > 0 else "−") + stops_words(round(abs(drift) * 6) / 6)
 
 
+@dataclass(frozen=True)
+class Move:
+    """What is done before a slice, and how long it takes; no action where the lens is focused anew."""
+
+    action: str
+    seconds: float
+    title: str = ""
+
+
+def move_for(state: State, index: int) -> Move:
+    """How the camera comes to a slice: by its rail, by swaying on, or by the focus ring."""
+    means, depth = state.scene.composition.technique.slices, state.depth
+    if means == "sway":
+        if index == 0:
+            return Move(
+                "Focus by leaning back, then sway forward through the subject in one burst", REFOCUS_S, "Sway forward"
+            )
+        return Move("", max(1 / state.scene.kit.body.burst_per_s - BETWEEN_FRAMES_S, 0.0), "The burst goes on")
+    if means != "rail" or not depth.moved_m.any():
+        return Move("", REFOCUS_S)
+    rail = rail_of(state.scene)
+    if index == 0:
+        return Move(
+            "Set the focus and leave it; bring the front of the subject just into focus with the rail",
+            REFOCUS_S,
+            "Front of the subject",
+        )
+    step_mm = float(depth.moved_m[index] - depth.moved_m[index - 1]) * 1000
+    gone_mm = float(depth.moved_m[index] - depth.moved_m[0]) * 1000
+    seconds = rail.step_s if rail else REFOCUS_S
+    step = distance_text(step_mm / 1000, state.scene.units)
+    return Move(
+        f"Rail {step} forward, to {distance_text(gone_mm / 1000, state.scene.units)}", seconds, f"Rail forward {step}"
+    )
+
+
+def flash_wait_s(state: State) -> float:
+    """Longest wait for a flash in use to recycle, seconds; none without."""
+    owned = {one.id: one for one in state.scene.kit.lights}
+    return max(
+        (
+            float(recycle_s(owned[use.light_id].full_recycle_s, use.power))
+            for use in state.scene.composition.close_up.lights
+            if owned[use.light_id].kind == "flash"
+        ),
+        default=0.0,
+    )
+
+
 def build_sequence(state: State) -> Sequence:
     """The frames that carry out the technique of a state: panel by panel, nearest slice first."""
     scene, settings = state.scene, state.scene.composition.settings
@@ -150,6 +202,7 @@ def build_sequence(state: State) -> Sequence:
         by_body = False
     turns = panels(scene.composition, body) or (None,)
     filters = _filters_text(state)
+    wait = flash_wait_s(state)
     frames: list[Exposed] = []
     clock = 0.0
     before: tuple[int, float] | None = None
@@ -161,6 +214,7 @@ def build_sequence(state: State) -> Sequence:
         shutter = max(nearest_third(shutter, "shutter"), body.shortest_shutter_s) if timed else shutter
         bulb = not timed
         refocus = before is None or before[0] != s
+        move = move_for(state, s) if refocus else Move(action="", seconds=0.0)
         new_shutter = before is None or before[1] != shutter
         target = focus_target(state, slices[s])
         focus_words = distance_text(focus_m, units)
@@ -170,7 +224,9 @@ def build_sequence(state: State) -> Sequence:
             aim = f"{panel.azimuth_deg:.1f}°, pitch {degrees_text(panel.pitch_deg, 1)}"
             turn = turn_text(last_panel, panel)
             actions.append(f"Turn {turn}, to {aim}" if last_panel else f"Level the base, turn to {aim}")
-        if refocus:
+        if refocus and move.action:
+            actions.append(move.action)
+        elif refocus:
             actions.append(f"Focus at {focus_words}" + (f", on the {target}" if target else ""))
         if number == 1 and filters != "none":
             actions.append(f"Put on {filters}, after focusing")
@@ -182,6 +238,8 @@ def build_sequence(state: State) -> Sequence:
         if timer:
             actions.append(f"Self-timer {timer:g} s")
         title = f"Focus on the {target}" if refocus and target else f"Shutter {shutter_text(shutter)}"
+        if refocus and move.title:
+            title = move.title
         if not refocus and by_body:
             title = f"The body goes on: {shutter_text(shutter)}"
         parts = []
@@ -201,14 +259,14 @@ def build_sequence(state: State) -> Sequence:
                 shutter = longer
         dark_frame = shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0
         duration = (
-            (REFOCUS_S if refocus else 0.0)
+            move.seconds
             + (TURN_S if turning and last_panel else 0.0)
             + (FILTER_S * len(settings.filters) if number == 1 else 0.0)
             + (SETTLE_S if first_of_burst else 0.0)
             + timer
             + shutter
             + dark_frame
-            + BETWEEN_FRAMES_S
+            + max(BETWEEN_FRAMES_S, wait - move.seconds)
         )
         changed = ["aim"] if turning else []
         changed += ["focus"] if refocus else []

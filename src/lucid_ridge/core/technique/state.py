@@ -13,7 +13,6 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
@@ -21,12 +20,14 @@ from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
 from lucid_ridge.core.optics.criteria import blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, hyperfocal_m
-from lucid_ridge.core.optics.focus_schools import FocusSchool, balanced_focus_m, third_in_m
-from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slice_at
+from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slice_at, slices_over
 from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
+from lucid_ridge.core.technique.critical import critical_span, critical_spans
 from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
+from lucid_ridge.core.technique.glass import optics_of
+from lucid_ridge.core.technique.moved import Taken, moved_slices
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
 
@@ -39,7 +40,11 @@ CLOUD_WITHOUT_SHADOWS = 2.0
 
 @dataclass(frozen=True)
 class Depth:
-    """Sharpness of a scene. Blur arrays (elements,) in mm, NaN out of frame."""
+    """Sharpness of a scene. Blur arrays (elements,) in mm, NaN out of frame.
+
+    ``moved_m`` (slices,) is how far the camera has gone forward for each slice; their distances count from
+    where it stands at first.
+    """
 
     criterion_mm: float
     airy_mm: float
@@ -48,11 +53,17 @@ class Depth:
     image_distance_mm: float
     hyperfocal_m: float
     slices: tuple[Slice, ...]
+    moved_m: Array
     slices_problem: str
     near_m: float
     far_m: float
     blur_near_mm: Array
     blur_far_mm: Array
+
+    @property
+    def focused_m(self) -> Array:
+        """What the lens is focused on for each slice, from where the camera then stands."""
+        return np.array([one.focus_m for one in self.slices]) - self.moved_m
 
 
 @dataclass(frozen=True)
@@ -112,71 +123,51 @@ class State:
         return self.range.bracket.offsets_stops if self.range.bracket else (0.0,)
 
 
-def _critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:
-    """Nearest and farthest depth that must be sharp; of all in the frame where none must; 1 m to infinity alone."""
-    wanted = np.array([e.sharp for e in scene.composition.elements], dtype=bool)
-    seen = ~np.isnan(geometry.near_m)
-    chosen = seen & wanted if (seen & wanted).any() else seen
-    if not chosen.any():
-        return 1.0, math.inf
-    closest = scene.composition.settings.focal_length_mm / 1000 * 1.05
-    near = max(float(geometry.near_m[chosen].min()), closest)
-    return near, max(float(geometry.far_m[chosen].max()), near)
-
-
-def school_focus_m(scene: Scene, geometry: Geometry, school: FocusSchool, hyperfocal: float) -> float:
-    """Where a school focuses, metres from the lens along the axis."""
-    near, far = _critical_span(scene, geometry)
-    if school == "hyperfocal":
-        return hyperfocal
-    if school == "balanced":
-        return balanced_focus_m(near, far)
-    if school == "subject":
-        for i, element in enumerate(scene.composition.elements):
-            if element.role == "subject" and not math.isnan(geometry.near_m[i]):
-                return max(float(geometry.near_m[i]), scene.composition.settings.focal_length_mm / 1000 * 1.05)
-        return balanced_focus_m(near, far)
-    camera = geometry.camera
-    fov = float(field_of_view_deg(camera.frame_height_mm, camera.image_distance_mm))
-    return third_in_m(scene.composition.camera_height_m, camera.pitch_deg, fov, near, far)
-
-
-def _slices(scene: Scene, allowance: float, near: float, far: float) -> tuple[tuple[Slice, ...], str]:
-    settings, technique = scene.composition.settings, scene.composition.technique
-    f, n = settings.focal_length_mm, settings.aperture_n
+def _slices(
+    scene: Scene, geometry: Geometry, optics: tuple[float, float], allowance: float, span: tuple[float, float]
+) -> Taken:
+    technique, (f, n), (near, far) = scene.composition.technique, optics, span
     focus = focus_distance(scene)
-    single = (slice_at(f, n, allowance, focus),)
+    single = Taken(slices=(slice_at(f, n, allowance, focus),), moved_m=np.zeros(1), problem="")
     if technique.slices == "hand":
         usable = sorted(s for s in technique.hand_foci_m if s * 1000 > f * 1.001)
         if not usable:
-            return single, "No hand-set focus lies beyond the focal length."
-        return tuple(slice_at(f, n, allowance, s) for s in usable), ""
-    if technique.slices == "gapless":
-        try:
-            return gapless_slices(f, n, allowance, near, far, technique.overlap), ""
-        except ValueError as problem:
-            return single, f"{str(problem)[0].upper()}{str(problem)[1:]}."
-    return single, ""
+            return replace(single, problem="No hand-set focus lies beyond the focal length.")
+        return Taken(tuple(slice_at(f, n, allowance, s) for s in usable), np.zeros(len(usable)), "")
+    try:
+        if technique.slices == "gapless":
+            spans = critical_spans(scene, geometry) if technique.only_critical else []
+            slices = (
+                slices_over(f, n, allowance, spans, technique.overlap)
+                if spans
+                else gapless_slices(f, n, allowance, near, far, technique.overlap)
+            )
+            return Taken(slices, np.zeros(len(slices)), "")
+        if technique.slices in ("rail", "sway"):
+            return moved_slices(scene, optics, allowance, span)
+    except ValueError as problem:
+        return replace(single, problem=f"{str(problem)[0].upper()}{str(problem)[1:]}.")
+    return single
 
 
 def _depth(scene: Scene, geometry: Geometry) -> Depth:
     settings, body, lens = scene.composition.settings, scene.kit.body, scene.kit.lens
-    f, n = settings.focal_length_mm, settings.aperture_n
+    f, n = optics_of(lens, settings)
     criterion = blur_criterion_mm(
         scene.composition.wants.criterion, body.sensor_width_mm, body.sensor_height_mm, body.pixels_across
     )
-    near, far = _critical_span(scene, geometry)
+    near, far = critical_span(scene, geometry)
     image = geometry.camera.image_distance_mm
     m = image / f - 1.0
     airy = float(airy_disk_mm(working_f_number(n, m, lens.pupil_magnification)))
     allowance = defocus_allowance_mm(criterion, airy)
-    slices, problem = _slices(scene, allowance, near, far)
-    foci = np.array([min(one.focus_m, FARTHEST_FOCUSED_M) for one in slices])
+    taken = _slices(scene, geometry, (f, n), allowance, (near, far))
+    foci = np.minimum(np.array([one.focus_m for one in taken.slices]) - taken.moved_m, FARTHEST_FOCUSED_M)
     closest = f / 1000 * 1.05
 
     def blur(distance: Array) -> Array:
         seen = np.where(np.isnan(distance), 1e3, np.maximum(distance, closest))
-        return np.where(np.isnan(distance), np.nan, least_blur_mm(f, n, foci, seen))
+        return np.where(np.isnan(distance), np.nan, least_blur_mm(f, n, foci, seen, taken.moved_m))
 
     return Depth(
         criterion_mm=criterion,
@@ -185,8 +176,9 @@ def _depth(scene: Scene, geometry: Geometry) -> Depth:
         magnification=m,
         image_distance_mm=image,
         hyperfocal_m=float(hyperfocal_m(f, n, max(allowance, 1e-6))),
-        slices=slices,
-        slices_problem=problem,
+        slices=taken.slices,
+        moved_m=taken.moved_m,
+        slices_problem=taken.problem,
         near_m=near,
         far_m=far,
         blur_near_mm=blur(geometry.near_m),
@@ -268,6 +260,7 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         and earlier.scene.composition.cloud_stops == composition.cloud_stops
     )
     metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude)
+    # Against the marked focal length: a close-up lens extends nothing and takes no light.
     magnification = geometry.camera.image_distance_mm / composition.settings.focal_length_mm - 1
     element_y = {
         e.id: float(geometry.middle_y[i])

@@ -11,15 +11,16 @@ from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, st
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT, look_holds, travel_mm
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
-from lucid_ridge.core.optics.thin_lens import nearest_subject_m, working_f_number
+from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.stops.scales import aperture_text, shutter_text
+from lucid_ridge.core.technique.glass import focus_span_m, optics_of
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "foliage", "range", "diffraction", "bulb",
-    "minimum_focus", "reach", "standing", "exposure",
+    "minimum_focus", "farthest_focus", "reach", "standing", "exposure",
 ]  # fmt: skip
 
 # A blur may exceed the criterion by this share before it counts: less than anyone can see, and
@@ -91,7 +92,7 @@ def _diffraction(state: State) -> Iterator[Found]:
     if depth.airy_mm > depth.criterion_mm:
         working = float(
             working_f_number(
-                state.scene.composition.settings.aperture_n,
+                optics_of(state.scene.kit.lens, state.scene.composition.settings)[1],
                 depth.magnification,
                 state.scene.kit.lens.pupil_magnification,
             )
@@ -213,8 +214,16 @@ def _bulb(state: State) -> Iterator[Found]:
 
 def _minimum_focus(state: State) -> Iterator[Found]:
     lens, settings = state.scene.kit.lens, state.scene.composition.settings
-    nearest = nearest_subject_m(settings.focal_length_mm, lens.minimum_focus_m)
-    closest = min(one.focus_m for one in state.depth.slices)
+    nearest, farthest = focus_span_m(lens, settings.focal_length_mm)
+    closest, most = float(state.depth.focused_m.min()), float(state.depth.focused_m.max())
+    if most > farthest * (1 + 1e-6):
+        yield Found(
+            "farthest_focus",
+            "Farther than the lens focuses with what is on it",
+            f"Focus at {distance_text(most, state.scene.units)} from the lens; with the gear on, it focuses "
+            f"{distance_text(nearest, state.scene.units)} to {distance_text(farthest, state.scene.units)}.",
+            Figure(value=None, text=distance_text(most, state.scene.units), explain="depth.minimum_focus"),
+        )
     if closest < nearest * (1 - 1e-6):
         yield Found(
             "minimum_focus",

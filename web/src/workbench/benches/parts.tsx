@@ -26,7 +26,7 @@ const TABLE = {
   "& th, & td": { padding: "4px 6px", textAlign: "right", whiteSpace: "nowrap", verticalAlign: "top" },
   "& th": { fontWeight: "500", color: "muted", fontSize: "12px" },
   "& th:first-of-type, & td:first-of-type, & .left": { textAlign: "left" },
-  "& td.wrap": { whiteSpace: "normal" },
+  "& td.wrap, & th.wrap": { whiteSpace: "normal" },
   "& tbody tr": { borderTop: "1px solid {colors.line}" },
   "& tr.chosen": { background: "{colors.mossFaint}" },
   "& .soft": { fontWeight: "700", color: "rust" },

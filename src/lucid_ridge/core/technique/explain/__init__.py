@@ -7,6 +7,7 @@ from collections.abc import Callable
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence
 from lucid_ridge.core.technique.explain.lighting import light
+from lucid_ridge.core.technique.explain.nearness import close
 from lucid_ridge.core.technique.explain.parts import Explanation
 from lucid_ridge.core.technique.explain.seeing import framing, panorama
 from lucid_ridge.core.technique.explain.sharpness import depth
@@ -19,6 +20,7 @@ _BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
     "light": light,
     "panorama": panorama,
     "depth": depth,
+    "close": close,
     "exposure": exposure,
     "range": range,
     "motion": motion,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from lucid_ridge.core.figures import degrees_text, micrometres_text
-from lucid_ridge.core.optics.criteria import CRITERION_TEXT
+from lucid_ridge.core.optics.criteria import CRITERION_TEXT, LARGE_PRINT_WIDTH_MM
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.technique.explain.parts import (
     BORN_WOLF,
@@ -17,6 +17,7 @@ from lucid_ridge.core.technique.explain.parts import (
     made,
 )
 from lucid_ridge.core.technique.reports.depth import depth_report
+from lucid_ridge.core.technique.reports.sweep import sweep
 from lucid_ridge.core.technique.state import State
 
 
@@ -99,6 +100,22 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "Best aperture for this depth in one frame", "N = √(375 Δv)",
             {"Δv": "image-side distance between the foci of nearest and farthest"}, report.best_aperture.text,
             "P. K. Hansma, Photo Techniques, March/April 1996; value from memory", "",
+        ),
+        "measures": (
+            "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / sensor width",
+            {"sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
+             "print": f"{LARGE_PRINT_WIDTH_MM:.0f} mm wide", "criterion": report.criterion.text},
+            "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
+        ),
+        "sweep": (
+            "Worst blur against aperture", "√((d N₀/N)² + (2.44 λ N (1 + m/p))²), the largest over all that must be sharp",
+            {**lens_inputs(state), **focus, "criterion": report.criterion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
+            "Defocus falls with the f-number, diffraction grows with it: between them lies a best aperture.",
+        ),
+        "breathing": (
+            "Focus breathing", "v of the nearest focus / v of the farthest − 1",
+            {**lens_inputs(state), "slices": str(len(depth.slices))}, "the picture grows so much from the farthest slice to the nearest",
+            f"{RAY}: v = f s / (s − f)", "Frame that much wider: aligning the slices cuts it off. Real lenses may breathe more or less.",
         ),
         "focus": ("Focus", "set by you, or by a mend", focus, report.focus.text, "setting", ""),
         "minimum_focus": (

@@ -17,11 +17,13 @@ from lucid_ridge.core.optics.depth_of_field import (
 )
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT, FocusSchool
 from lucid_ridge.core.optics.slices import Slice, gaps
-from lucid_ridge.core.optics.thin_lens import image_distance_mm, nearest_subject_m
+from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.core.technique.critical import school_focus_m
 from lucid_ridge.core.technique.geometry import focus_distance
-from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State, school_focus_m
+from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
 
 _TICK_ROOM = 0.065
 
@@ -199,8 +201,8 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
 
 def _schools(state: State) -> tuple[SchoolRow, ...]:
     settings, depth, lens = state.scene.composition.settings, state.depth, state.scene.kit.lens
-    f, n = settings.focal_length_mm, settings.aperture_n
-    nearest = nearest_subject_m(f, lens.minimum_focus_m)
+    f, n = optics_of(lens, settings)
+    nearest, _ = focus_span_m(lens, settings.focal_length_mm)
     rows = []
     for school, text in SCHOOL_TEXT.items():
         focus = max(school_focus_m(state.scene, state.geometry, school, depth.hyperfocal_m), nearest)
@@ -233,14 +235,16 @@ def _ruler_slice(one: Slice, ruler: _Ruler, state: State) -> RulerSlice:
 def depth_report(state: State) -> DepthReport:
     """Everything the Depth bench shows."""
     settings, depth, wants = state.scene.composition.settings, state.depth, state.scene.composition.wants
-    f, n = settings.focal_length_mm, settings.aperture_n
+    lens = state.scene.kit.lens
+    f, n = optics_of(lens, settings)
     ruler, focus = _Ruler(state), focus_distance(state.scene)
     near, far = (float(limit(f, depth.hyperfocal_m, focus)) for limit in (near_limit_m, far_limit_m))
     closest = f / 1000 * 1.05
     spread = float(image_distance_mm(f, max(depth.near_m, closest)) - image_distance_mm(f, max(depth.far_m, closest)))
     best = float(best_aperture(max(spread, 1e-4)))
     foci = [min(one.focus_m, FARTHEST_FOCUSED_M) for one in depth.slices]
-    found = gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
+    still = not depth.moved_m.any()
+    found = gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 and still else ()
     m = depth.magnification
     return DepthReport(
         criterion=Figure(
@@ -261,7 +265,7 @@ def depth_report(state: State) -> DepthReport:
         ),
         best_aperture=Figure(value=best, text=aperture_text(best), explain="depth.best_aperture"),
         focus=_figure(focus, state, "depth.focus"),
-        nearest_focus=_figure(nearest_subject_m(f, state.scene.kit.lens.minimum_focus_m), state, "depth.minimum_focus"),
+        nearest_focus=_figure(focus_span_m(lens, settings.focal_length_mm)[0], state, "depth.minimum_focus"),
         elements=_elements(state, ruler),
         ticks=ruler.ticks(state.scene.units),
         slices=tuple(_ruler_slice(one, ruler, state) for one in depth.slices),

@@ -19,10 +19,10 @@ from scipy.optimize import least_squares
 
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.silhouettes import LYING
-from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.changes import Change, SetTo, apply_changes
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry
+from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.moves import Aim, StandAt
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve.common import (
@@ -105,7 +105,7 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
         back, focal, azimuth, pitch = (float(v) for v in values)
         refocused = focus
         if focus is not None and not locked:
-            refocused = max(focus + back, nearest_subject_m(focal, lens.minimum_focus_m))
+            refocused = max(focus + back, focus_span_m(lens, focal)[0])
         return replace(
             pair,
             composition=replace(
