@@ -220,3 +220,9 @@ def api(base: str, method: str, path: str, body: Any = None) -> Any:
 def composition_id(base: str, name: str) -> str:
     found = api(base, "GET", "/api/compositions")["compositions"]
     return next(c["id"] for c in found if c["name"] == name)
+
+
+def copy_of(browser: Browser, name: str) -> str:
+    """A duplicate of a demo composition, so that tests do not meddle with one another."""
+    made = api(browser.base, "POST", f"/api/compositions/{composition_id(browser.base, name)}/duplicate")
+    return str(made["id"])

@@ -12,15 +12,9 @@ from icalendar import Calendar
 from lucid_ridge.calc.topics import TOPICS
 from lucid_ridge.demo.terrain import write_demo_terrain
 
-from .conftest import Browser, api, composition_id
+from .conftest import Browser, api, copy_of
 
 SCENE = TOPICS["evaluate"].example.model_dump(mode="json")["scene"]
-
-
-def copy_of(browser: Browser, name: str) -> str:
-    """A duplicate of a demo composition, so that tests do not meddle with one another."""
-    made = api(browser.base, "POST", f"/api/compositions/{composition_id(browser.base, name)}/duplicate")
-    return str(made["id"])
 
 
 def light(browser: Browser, composition: str, side: str) -> None:

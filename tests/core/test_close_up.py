@@ -222,9 +222,9 @@ def test_a_close_up_lens_takes_no_light():
 def test_a_hand_held_meter_does_not_see_the_extension():
     moment = near_scene().composition.moment_utc
     taken = Reading(aperture_n=8, shutter_s=1 / 8, iso=100, taken_at_utc=moment, through_lens=False)
-    lines = changed_state(near_scene(reading=taken)).exposure.ledger.entries
+    lines = changed_state(near_scene(reading=taken)).exposure.ledger.lines
     assert [one.stops for one in lines if one.kind == "working"] == [pytest.approx(-2)]
-    seen = changed_state(near_scene(reading=replace(taken, through_lens=True))).exposure.ledger.entries
+    seen = changed_state(near_scene(reading=replace(taken, through_lens=True))).exposure.ledger.lines
     assert not [one for one in seen if one.kind == "working"]
 
 

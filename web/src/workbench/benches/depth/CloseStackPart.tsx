@@ -31,7 +31,7 @@ export function CloseStackPart({ report }: { report: CloseUpReport }) {
               plan.in_use ? (
                 <Box fontWeight="700">in use</Box>
               ) : (
-                <Button variant="outline" onClick={() => store.act("slices", ...plan.changes)} aria-label={`Stack by ${plan.name}`}>
+                <Button variant="outline" onClick={() => store.act("slices", ...plan.changes)} aria-label={`Stack so, by ${plan.name}`}>
                   Stack so
                 </Button>
               )

@@ -53,7 +53,7 @@ export function SchoolsPart({ study }: { study: SharpnessStudy }) {
                       if (ONE_FOCUS.has(way.school)) want({ focus_school: way.school as Wants["focus_school"] });
                       store.act("school", ...way.changes);
                     }}
-                    aria-label={`Focus ${way.text}`}
+                    aria-label={`Focus so: ${way.text}`}
                   >
                     Focus so
                   </Button>
