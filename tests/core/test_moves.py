@@ -14,6 +14,7 @@ from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.changes import apply_change
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.geometry import build_geometry
+from lucid_ridge.core.technique.kit import Support
 from lucid_ridge.core.technique.moves import (
     Aim,
     AimToward,
@@ -25,7 +26,7 @@ from lucid_ridge.core.technique.moves import (
     TurnAim,
 )
 from lucid_ridge.core.technique.reach import heights_in_reach, how_reached
-from lucid_ridge.core.technique.scene import RidgePoint, StandLine, Support, Underlay
+from lucid_ridge.core.technique.scene import RidgePoint, StandLine, Underlay
 from lucid_ridge.core.technique.standing import side_of
 from lucid_ridge.core.technique.tries import tries
 

@@ -14,7 +14,7 @@ from lucid_ridge import cli
 from lucid_ridge.calc.topics import TOPICS
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.evaluate import evaluate
-from lucid_ridge.core.technique.scene import Kit
+from lucid_ridge.core.technique.kit import Kit
 
 from .conftest import changed
 

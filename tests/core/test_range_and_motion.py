@@ -11,14 +11,20 @@ from hypothesis import strategies as st
 from lucid_ridge.core.motion.travel import (
     freezing_shutter_s,
     hand_held_limit_s,
-    look_holds,
+    look_window_s,
     travel_mm,
+    within_look,
 )
 from lucid_ridge.core.range.brackets import BracketMode, held, plan_bracket, usable_range_stops
 
 MODES = (
     BracketMode(frames=3, step_stops=1), BracketMode(frames=3, step_stops=2), BracketMode(frames=5, step_stops=2),
 )  # fmt: skip
+
+
+def holds(look, shutter_s):
+    """By the seconds school."""
+    return within_look(look_window_s(look, "seconds", 0.0, 0.0), shutter_s)
 
 
 @given(st.floats(-15, 5), st.floats(0, 20), st.floats(4, 12), st.floats(1, 3.5))
@@ -73,6 +79,6 @@ def test_the_hand_held_limit_tightens_close_up_and_eases_with_a_stabiliser():
 
 
 def test_nominal_marks_count_as_their_names():
-    assert look_holds("freeze", 1 / 1024)
-    assert look_holds("glass", 32.0)
-    assert not look_holds("texture", 1 / 8)
+    assert holds("freeze", 1 / 1024)
+    assert holds("glass", 32.0)
+    assert not holds("texture", 1 / 8)

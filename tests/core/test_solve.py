@@ -14,8 +14,9 @@ from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.kit import Support
 from lucid_ridge.core.technique.picture import foreground_share, reflection_share
-from lucid_ridge.core.technique.scene import Element, StandLine, Support
+from lucid_ridge.core.technique.scene import Element, StandLine
 from lucid_ridge.core.technique.solve import solve
 from lucid_ridge.core.technique.solve.common import anchor_point, in_picture
 from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio

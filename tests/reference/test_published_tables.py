@@ -7,7 +7,7 @@ import math
 import pytest
 
 from lucid_ridge.core.light.illuminance import illuminance_lux
-from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, look_holds
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, equivalent_focal_length_mm, within_look
 from lucid_ridge.core.optics.depth_of_field import (
     defocus_blur_mm,
     far_limit_m,
@@ -112,7 +112,11 @@ def test_trade_values():
     # Common practice: ten stops on 1/8 s take about two minutes.
     assert shutter_text(on_third(-9, "shutter") * 2**10) == "2 min 08 s"
     # Common practice: texture from 1/4 to 2 s, force at 5 to 7 s, freezing from 1/1000.
-    assert look_holds("texture", 0.5) and look_holds("soft", 6) and look_holds("freeze", 1 / 1000)
+    assert (
+        within_look(LOOK_SECONDS["texture"], 0.5)
+        and within_look(LOOK_SECONDS["soft"], 6)
+        and within_look(LOOK_SECONDS["freeze"], 1 / 1000)
+    )
     # Common practice: 200 mm cropped to two thirds frames like 300 mm.
     assert float(equivalent_focal_length_mm(200, 24, 16)) == pytest.approx(300)
 

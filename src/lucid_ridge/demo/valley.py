@@ -28,8 +28,9 @@ from lucid_ridge.app.variants.schemas import VariantNew
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_changes
+from lucid_ridge.core.technique.kit import Kit
 from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
-from lucid_ridge.core.technique.scene import Composition, Kit, Scene
+from lucid_ridge.core.technique.scene import Composition, Scene
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.ground import GATE, NOTES, PARKING, walk_in
 from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS

@@ -28,7 +28,8 @@ from lucid_ridge.core.light.terrain import position_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.core.technique.check import check_composition
-from lucid_ridge.core.technique.scene import Body, Composition, Lens, Settings, Wants
+from lucid_ridge.core.technique.kit import Body, Lens
+from lucid_ridge.core.technique.scene import Composition, Settings, Wants
 
 _COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
 

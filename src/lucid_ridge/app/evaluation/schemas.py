@@ -10,10 +10,11 @@ from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport
 from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy
-from lucid_ridge.core.technique.scene import Lens, Scene
+from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve import Answer, Wish
 from lucid_ridge.core.technique.tries import Try
 

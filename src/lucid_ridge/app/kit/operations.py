@@ -19,7 +19,7 @@ from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import Filter, check_filter
 from lucid_ridge.core.technique.check import check_body, check_lens, check_support
 from lucid_ridge.core.technique.gear import Gear, LightSource, check_gear
-from lucid_ridge.core.technique.scene import Body, Lens, Support
+from lucid_ridge.core.technique.kit import Body, Lens, Support
 
 _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
 

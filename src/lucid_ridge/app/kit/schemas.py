@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.technique.gear import Gear, LightSource
-from lucid_ridge.core.technique.scene import Body, Lens, Support
+from lucid_ridge.core.technique.kit import Body, Lens, Support
 
 
 class BodyItem(BaseModel):

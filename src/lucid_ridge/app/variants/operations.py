@@ -25,7 +25,8 @@ from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.gear import Gear, LightSource
-from lucid_ridge.core.technique.scene import Body, Composition, Kit, Lens, Scene, Support
+from lucid_ridge.core.technique.kit import Body, Kit, Lens, Support
+from lucid_ridge.core.technique.scene import Composition, Scene
 from lucid_ridge.core.technique.tries import Card, card
 
 MOST_VARIANTS = 24

@@ -36,6 +36,18 @@ LOOK_SECONDS: dict[WaterLook, tuple[float, float]] = {
 # Nominal marks are up to a sixth of a stop from their names (1/1000 is 1/1024, 30 s is 32 s).
 LOOK_SLACK_STOPS = 1 / 6
 
+MotionSchool = Literal["seconds", "travel"]
+
+# Travel of water in frame heights for a look, by the travel school (common practice: set so that both schools
+# agree for water at 0.8 m/s, eight metres before a 24 mm lens on full frame, a tenth of the height in a second).
+LOOK_TRAVEL: dict[WaterLook, tuple[float, float]] = {
+    "any": (0.0, float("inf")),
+    "freeze": (0.0, 0.0),
+    "texture": (0.025, 0.2),
+    "soft": (0.5, 0.7),
+    "glass": (3.0, float("inf")),
+}
+
 FULL_FRAME_DIAGONAL_MM = float(np.hypot(36.0, 24.0))
 
 
@@ -54,11 +66,31 @@ def freezing_shutter_s(
         return np.asarray(np.asarray(allowed_mm, dtype=float) / per_second)
 
 
-def look_holds(look: WaterLook, shutter_s: float) -> bool:
-    """Whether a shutter time gives the look, nominal marks counted as their names."""
+def look_window_s(
+    look: WaterLook, school: MotionSchool, heights_per_s: float, allowed_heights: float
+) -> tuple[float, float]:
+    """Shutter times in seconds that give a look, by a school.
+
+    Parameters
+    ----------
+    look, school
+        What is wanted, and who says what it takes.
+    heights_per_s
+        How fast the water goes through the picture, frame heights a second; 0 where it is not known.
+    allowed_heights
+        Travel in frame heights that still counts as sharp, for the frozen look.
+
+    """
+    if school == "seconds" or heights_per_s <= 0:
+        return LOOK_SECONDS[look]
+    low, high = LOOK_TRAVEL[look]
+    return low / heights_per_s, (allowed_heights if look == "freeze" else high) / heights_per_s
+
+
+def within_look(window_s: tuple[float, float], shutter_s: float) -> bool:
+    """Whether a shutter time lies in a look's window, nominal marks counted as their names."""
     slack = 2**LOOK_SLACK_STOPS
-    low, high = LOOK_SECONDS[look]
-    return low / slack <= shutter_s <= high * slack
+    return window_s[0] / slack <= shutter_s <= window_s[1] * slack
 
 
 def equivalent_focal_length_mm(focal_length_mm: ArrayLike, sensor_width_mm: float, sensor_height_mm: float) -> Array:

@@ -35,7 +35,8 @@ class Filter:
 
     ``stops`` is its cost: of an ND or of the dark part of a graduated filter as marked, of a
     polariser at full effect as measured by the owner. A variable ND runs from ``least_stops``
-    to ``stops``.
+    to ``stops``, and up to ``safe_stops`` without a cross in the picture. ``thread_mm`` is a screw-in filter's,
+    None for one that goes into a holder; ``thickness_mm`` how far its ring stands out. ``cast`` notes its colour.
     """
 
     id: str
@@ -44,6 +45,10 @@ class Filter:
     stops: Annotated[float, Ge(0), Le(24)]
     least_stops: Annotated[float, Ge(0), Le(24)] = 0.0
     edge: GraduatedEdge = "soft"
+    thread_mm: Annotated[float, Ge(10), Le(200)] | None = None
+    thickness_mm: Annotated[float, Ge(0), Le(60)] = 5.0
+    safe_stops: Annotated[float, Ge(0), Le(24)] | None = None
+    cast: Annotated[str, MaxLen(80)] = ""
 
 
 @record

@@ -14,7 +14,18 @@ from typing import Literal
 from lucid_ridge.core.records import record
 
 EntryKind = Literal[
-    "reading", "light", "polariser", "nd", "graduated", "aperture", "iso", "working", "choice", "rounding"
+    "reading",
+    "light",
+    "polariser",
+    "nd",
+    "graduated",
+    "aperture",
+    "iso",
+    "working",
+    "choice",
+    "rounding",
+    "film",
+    "seen",
 ]
 
 

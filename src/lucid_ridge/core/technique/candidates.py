@@ -12,7 +12,6 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from lucid_ridge.core.figures import distance_text, stops_text, stops_words
-from lucid_ridge.core.motion.travel import LOOK_SECONDS, freezing_shutter_s
 from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
 from lucid_ridge.core.records import record
@@ -27,18 +26,22 @@ from lucid_ridge.core.technique.changes import (
     SetOffset,
     SetTo,
     TakeBracket,
+    TakeLayers,
     TakeSlices,
     aperture_marks_between,
     apply_changes,
 )
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.glass import focus_span_m
+from lucid_ridge.core.technique.layers import layer_reaching
 from lucid_ridge.core.technique.lens_changes import MountGear
 from lucid_ridge.core.technique.moves import SetHeight, StandAt
+from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.reach import heights_in_reach
+from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
 from lucid_ridge.core.technique.state import State, build_state
-from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind, moving_elements
+from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind
 
 
 @record
@@ -184,18 +187,36 @@ def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
 
 
 def _freeze_foliage(state: State) -> Iterator[Mend]:
-    slowest = min(
-        float(
-            freezing_shutter_s(
-                state.scene.composition.elements[i].speed_m_s,
-                state.depth.criterion_mm,
-                state.depth.image_distance_mm,
-                max(float(state.geometry.near_m[i]), 0.01),
-            )
-        )
-        for i in moving_elements(state, "foliage")
-    )
-    yield from _shutter_within(state, 0.0, slowest)
+    yield from _shutter_within(state, 0.0, foliage_freezing_s(state))
+    yield from _layer_for(state, "foliage", "the leaves", foliage_freezing_s(state))
+
+
+def _freeze_wave(state: State) -> Iterator[Mend]:
+    yield from _layer_for(state, "wave", "the wave", look_window(state, "freeze")[1])
+
+
+def _layer_for(state: State, purpose: LayerPurpose, what: str, slowest_s: float) -> Iterator[Mend]:
+    layer = layer_reaching(state, purpose, slowest_s)
+    if layer is not None:
+        others = tuple(one for one in state.scene.composition.technique.layers if one.purpose != purpose)
+        label = f"A layer for {what}, {shutter_text(layer.shutter_s)} at ISO {iso_text(layer.iso)}"
+        yield Mend(label=label, changes=(TakeLayers(layers=(*others, layer)),))
+
+
+def _fewer_frames(state: State) -> Iterator[Mend]:
+    technique = state.scene.composition.technique
+    if technique.layers:
+        yield Mend(label="Without the layers", changes=(TakeLayers(layers=()),))
+    if technique.bracket != "none":
+        yield Mend(label="Without the bracket", changes=(TakeBracket(mode="none"),))
+    if technique.slices != "one":
+        yield Mend(label="One focus", changes=(TakeSlices(mode="one"),))
+
+
+def _lower_iso(state: State) -> Iterator[Mend]:
+    most = state.scene.composition.wants.highest_iso
+    if "iso" not in state.scene.composition.locks:
+        yield Mend(label=f"ISO {iso_text(most)}", changes=(SetTo(setting="iso", value=most),))
 
 
 def _steadier(state: State) -> Iterator[Mend]:
@@ -291,7 +312,10 @@ CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "minimum_focus": _focus_at_minimum,
     "farthest_focus": _focus_within,
     "hand_held": _steadier,
-    "water_look": lambda s: _shutter_within(s, *LOOK_SECONDS[s.scene.composition.wants.water_look]),
+    "water_look": lambda s: _shutter_within(s, *look_window(s)),
+    "frozen_wave": _freeze_wave,
+    "frames": _fewer_frames,
+    "iso": _lower_iso,
     "foliage": _freeze_foliage,
     "range": _hold_range,
     "bulb": _bulb_mends,

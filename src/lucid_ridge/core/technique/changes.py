@@ -19,6 +19,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
 from lucid_ridge.core.technique.glass import kit_as_used
+from lucid_ridge.core.technique.kit import Kit
 from lucid_ridge.core.technique.lens_changes import (
     FARTHEST_FOCUS_M,
     MountGear,
@@ -49,7 +50,7 @@ from lucid_ridge.core.technique.panorama import SpanPanorama, spanned
 from lucid_ridge.core.technique.scene import (
     BracketSet,
     Composition,
-    Kit,
+    Layer,
     LockName,
     Scene,
     SettingName,
@@ -106,6 +107,14 @@ class TakeBracket:
 
 
 @record
+class TakeLayers:
+    """Frames more for what moves otherwise than the rest, replacing those there were."""
+
+    kind: Literal["layers"] = "layers"
+    layers: Annotated[tuple[Layer, ...], MaxLen(6)] = ()
+
+
+@record
 class SetBulb:
     """Hold the shutter by remote (True) or let the body time it."""
 
@@ -154,7 +163,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
@@ -276,6 +285,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return drawn_as_large(composition, kit, change)
         case SetMagnification() | SetFramedWidth():
             return composition
+        case TakeLayers():
+            return replace(composition, technique=replace(composition.technique, layers=change.layers))
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():

@@ -11,9 +11,10 @@ from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
 from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.core.technique.gear import check_gear
+from lucid_ridge.core.technique.kit import Body, Kit, Lens, Support
 from lucid_ridge.core.technique.panorama import MOST_PANELS, panels
 from lucid_ridge.core.technique.place import Place
-from lucid_ridge.core.technique.scene import Body, Composition, Kit, Lens, Scene, Support
+from lucid_ridge.core.technique.scene import Composition, Scene
 
 # A nominal f-number or time is up to a sixth of a stop from its exact value.
 _NOMINAL_SLACK = 2 ** (1 / 12)

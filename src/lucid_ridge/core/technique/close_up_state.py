@@ -16,8 +16,8 @@ from lucid_ridge.core.technique.glass import (
     magnification_span,
     optics_of,
 )
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.moved import FrameDepth, frame_depth, subject_span_m
-from lucid_ridge.core.technique.scene import Lens
 from lucid_ridge.core.technique.state import State
 
 DEFAULT_WIDTH_MM = 30.0

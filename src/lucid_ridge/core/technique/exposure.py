@@ -23,6 +23,10 @@ from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import Scene, Settings
 
 PREDICTION_APERTURE = 8.0
+SHADE_STOPS = 2.3
+"""Open shade below direct sun (common practice)."""
+CLOUD_WITHOUT_SHADOWS = 2.0
+"""Stops of cloud that take the shadows away (common practice)."""
 _NEGLIGIBLE_STOPS = 1e-6
 
 
@@ -55,8 +59,8 @@ def _light_since(then_deg: float, now_deg: float) -> float:
     return float(stops_between(then_deg, now_deg))
 
 
-def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
-    """The reading, with the light's change since; or a prediction where there is none.
+def metered_exposure(scene: Scene, sun_altitude_deg: float, shaded: bool = False) -> Metered:
+    """The reading, with the light's change since; or a prediction where there is none, darker where terrain shades it.
 
     A panorama with readings is exposed throughout for its brightest one.
     """
@@ -79,6 +83,8 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float) -> Metered:
         )
     if reading is None:
         ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
+        if shaded and composition.cloud_stops < CLOUD_WITHOUT_SHADOWS:
+            ev -= SHADE_STOPS
         return Metered(PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0)
     then, _ = sun_at(reading.taken_at_utc.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
     return Metered(
@@ -123,6 +129,26 @@ def _filter_entries(scene: Scene, element_y: dict[str, float]) -> list[LedgerEnt
     return entries
 
 
+def _seen_entries(scene: Scene) -> list[LedgerEntry]:
+    """Filters that were before the lens when it was metered: what they took is in the reading, so it comes back."""
+    reading = scene.composition.reading
+    owned = {f.id: f for f in scene.kit.filters}
+    if reading is None or not reading.through_lens or reading.incident:
+        return []
+    return [
+        LedgerEntry(
+            kind="seen", label=f"{owned[u.filter_id].name} was on when metered", stops=cost_stops(owned[u.filter_id], u)
+        )
+        for u in reading.filters_on
+        if u.filter_id in owned and cost_stops(owned[u.filter_id], u) > _NEGLIGIBLE_STOPS
+    ]
+
+
+def reciprocity_s(shutter_s: float, power: float | None) -> float:
+    """How long film is held open for what a meter calls *shutter_s*: ``t^p`` beyond one second (by the film)."""
+    return shutter_s if power is None or shutter_s <= 1 else shutter_s**power
+
+
 def _fixed_entries(
     scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]
 ) -> list[LedgerEntry]:
@@ -132,6 +158,7 @@ def _fixed_entries(
     if abs(metered.light_since_stops) > _NEGLIGIBLE_STOPS:
         entries.append(LedgerEntry(kind="light", label="Light since the reading", stops=metered.light_since_stops))
     entries += _filter_entries(scene, element_y)
+    entries += _seen_entries(scene)
     opened = 2 * math.log2(metered.aperture_n / settings.aperture_n)
     if abs(opened) > _NEGLIGIBLE_STOPS:
         label = f"Aperture {aperture_text(metered.aperture_n)} → {aperture_text(settings.aperture_n)}"
@@ -176,6 +203,11 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
     iso = settings.iso
     if "shutter" in locks:
         total = -math.log2(settings.shutter_s / metered.shutter_s)
+        power = body.reciprocity_p
+        if power is not None and settings.shutter_s > 1:
+            # What a locked time is worth on film.
+            stops = -math.log2(settings.shutter_s / settings.shutter_s ** (1 / power))
+            entries.append(LedgerEntry(kind="film", label=f"Film, t to the power of {power:g}", stops=stops))
         if "iso" not in locks:
             wanted = metered.iso * 2 ** (total - frame_stops(entries) + settings.offset_stops)
             low, high = nearest_third(body.base_iso, "iso"), nearest_third(body.highest_iso, "iso")
@@ -194,6 +226,13 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
         if abs(brighter) > _NEGLIGIBLE_STOPS:
             entries.append(_choice_entry(brighter))
         exact = metered.shutter_s * 2 ** -frame_stops(entries)
+        corrected = reciprocity_s(exact, body.reciprocity_p)
+        if corrected > exact * (1 + 1e-9):
+            stops = -math.log2(corrected / exact)
+            entries.append(
+                LedgerEntry(kind="film", label=f"Film, t to the power of {body.reciprocity_p:g}", stops=stops)
+            )
+            exact = corrected
         exact = min(max(exact, 1e-6), 1e6)
         timed = exact <= body.longest_timed_s * 2 ** (1 / 6)
         shutter = max(nearest_third(exact, "shutter"), body.shortest_shutter_s) if timed else exact

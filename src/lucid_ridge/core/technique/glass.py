@@ -15,7 +15,8 @@ from lucid_ridge.core.optics.close_up import close_up_lens_focal_mm
 from lucid_ridge.core.optics.thin_lens import image_distance_mm, nearest_subject_m, subject_distance_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.gear import Gear, MountedGear
-from lucid_ridge.core.technique.scene import Composition, Kit, Lens, Settings
+from lucid_ridge.core.technique.kit import Kit, Lens
+from lucid_ridge.core.technique.scene import Composition, Settings
 
 
 @record

@@ -15,7 +15,8 @@ from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.gear import MountedGear
 from lucid_ridge.core.technique.glass import converter_of, focus_span_m, kit_as_used, optical_focal_mm
-from lucid_ridge.core.technique.scene import Composition, Kit, Settings
+from lucid_ridge.core.technique.kit import Kit
+from lucid_ridge.core.technique.scene import Composition, Settings
 
 FARTHEST_FOCUS_M = 1000.0
 """A focus from here on is infinity."""

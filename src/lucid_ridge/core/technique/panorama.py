@@ -15,8 +15,9 @@ from lucid_ridge.core.framing.camera import Camera, field_of_view_deg, frame_sid
 from lucid_ridge.core.framing.panels import panel_centres, panel_count, span_deg
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import Identifier, record
+from lucid_ridge.core.technique.kit import Body, Kit
 from lucid_ridge.core.technique.ridgeline import ridge_points_m
-from lucid_ridge.core.technique.scene import Body, Composition, Element, Kit, PanelReading
+from lucid_ridge.core.technique.scene import Composition, Element, PanelReading
 
 Array = NDArray[np.float64]
 

@@ -16,120 +16,37 @@ from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.framing.guides import GuideName
 from lucid_ridge.core.framing.silhouettes import SilhouetteKind
 from lucid_ridge.core.light.definitions import GoldenHour
-from lucid_ridge.core.motion.travel import WaterLook
+from lucid_ridge.core.motion.travel import MotionSchool, WaterLook
 from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.focus_schools import FocusSchool
-from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.records import Identifier, Name, record
-from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.technique.gear import CloseUp, Gear, LightSource
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.technique.gear import CloseUp
+from lucid_ridge.core.technique.kit import Aperture, FocalLength, Iso, Kit, ShutterSeconds
 from lucid_ridge.core.technique.place import Forecast, Place
 from lucid_ridge.core.technique.wanted import LightWish
 
 Metres = Annotated[float, Ge(-100_000), Le(100_000)]
 Size = Annotated[float, Ge(0), Le(100_000)]
-Aperture = Annotated[float, Ge(0.5), Le(256)]
-ShutterSeconds = Annotated[float, Ge(1e-6), Le(1_000_000)]
-Iso = Annotated[float, Ge(1), Le(10_000_000)]
-FocalLength = Annotated[float, Ge(1), Le(5000)]
 
 Orientation = Literal["level", "upright"]
 Role = Literal["foreground", "subject", "middle", "background", "sky", "water"]
 Motion = Literal["still", "water", "foliage", "animal", "cloud"]
 SettingName = Literal["focal_length", "aperture", "shutter", "iso", "focus"]
 LockName = Literal["focal_length", "aperture", "shutter", "iso", "focus", "filters"]
-SupportKind = Literal["tripod", "bag", "hand"]
 SliceMode = Literal["one", "gapless", "hand", "rail", "sway"]
 BracketSet = Literal["none", "range", "hand"]
 FrameOrder = Literal["brackets_inside", "slices_inside"]
-
-
-@record
-class Body:
-    """A camera body: format, range and what it can do by itself.
-
-    A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
-    ``flash_sync_s`` is the shortest shutter time that a flash lights whole.
-    """
-
-    name: Name
-    sensor_width_mm: Annotated[float, Ge(3), Le(300)]
-    sensor_height_mm: Annotated[float, Ge(3), Le(300)]
-    pixels_across: Annotated[int, Ge(100), Le(100_000)]
-    pixels_down: Annotated[int, Ge(100), Le(100_000)]
-    base_iso: Iso = 100.0
-    highest_iso: Iso = 25600.0
-    usable_range_stops: Annotated[float, Ge(2), Le(20)] = 10.0
-    headroom_stops: Annotated[float, Ge(0.5), Le(10)] = 3.0
-    shortest_shutter_s: ShutterSeconds = 2.0**-13
-    longest_timed_s: ShutterSeconds = 32.0
-    has_bulb: bool = True
-    dark_frame: bool = False
-    stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
-    bracket_modes: Annotated[tuple[BracketMode, ...], MaxLen(20)] = ()
-    burst_per_s: Annotated[float, Ge(0.1), Le(200)] = 6.0
-    buffer_frames: Annotated[int, Ge(1), Le(10_000)] = 30
-    written_per_s: Annotated[float, Ge(0.05), Le(200)] = 2.0
-    flash_sync_s: ShutterSeconds = 2.0 ** -(23 / 3)
-
-
-@record
-class Lens:
-    """A lens; its widest aperture may close towards the long end.
-
-    ``largest_magnification`` is what it reaches by itself at its nearest focus, None where it is not known.
-    ``front_mm`` is from the sensor to its front when set to infinity; one that ``lengthens`` moves its front
-    by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
-    """
-
-    name: Name
-    shortest_mm: FocalLength
-    longest_mm: FocalLength
-    widest_f_number: Aperture
-    widest_f_number_long: Aperture
-    narrowest_f_number: Aperture = 22.627416997969522
-    minimum_focus_m: Annotated[float, Ge(0.01), Le(100)]
-    pupil_magnification: Annotated[float, Ge(0.1), Le(10)] = 1.0
-    stabiliser_stops: Annotated[float, Ge(0), Le(8)] = 0.0
-    largest_magnification: Annotated[float, Gt(0), Le(20)] | None = None
-    front_mm: Annotated[float, Ge(10), Le(1500)] | None = None
-    lengthens: bool = False
-    shade_mm: Annotated[float, Ge(0), Le(300)] = 0.0
-
-
-@record
-class Support:
-    """What carries the camera, and the heights of the lens it reaches.
-
-    ``lowest_m`` and ``highest_m`` are on the legs alone; an extended column adds ``column_m``;
-    ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot.
-    """
-
-    name: Name
-    kind: SupportKind
-    lowest_m: Annotated[float, Ge(0), Le(100)] = 0.0
-    highest_m: Annotated[float, Ge(0), Le(100)] = 1.7
-    column_m: Annotated[float, Ge(0), Le(10)] = 0.0
-    inverted_lowest_m: Annotated[float, Ge(0), Le(100)] | None = None
-
-
-@record
-class Kit:
-    """What is in use now, and the filters, close-up gear and lights owned (the only ones that are proposed)."""
-
-    body: Body
-    lens: Lens
-    support: Support
-    filters: Annotated[tuple[Filter, ...], MaxLen(40)] = ()
-    gear: Annotated[tuple[Gear, ...], MaxLen(40)] = ()
-    lights: Annotated[tuple[LightSource, ...], MaxLen(20)] = ()
+LayerPurpose = Literal["foliage", "wave"]
 
 
 @record
 class Reading:
-    """A meter reading without filters. Its time tells how far the light has moved since.
+    """A meter reading. Its time tells how far the light has moved since.
 
-    ``through_lens`` is False for a hand-held meter, which does not see the lens's extension.
+    ``through_lens`` is False for a hand-held meter, which does not see the lens's extension. An ``incident``
+    reading is of the light that falls on the scene, whatever it falls on. ``filters_on`` were before the lens
+    when the meter looked through it: what they took is in the reading already.
     """
 
     aperture_n: Aperture
@@ -138,6 +55,8 @@ class Reading:
     taken_at_utc: datetime
     element_id: Identifier | None = None
     through_lens: bool = True
+    incident: bool = False
+    filters_on: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
 
 
 @record
@@ -157,7 +76,8 @@ class Element:
     ``turned_deg`` is the azimuth in which it runs away from there. What lies (water, ground) is a
     patch at the level ``base_m``. With two or more points in ``ridgeline`` it is the curtain below
     that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
-    ``reading_ev100`` is its spot reading at the time of the meter reading.
+    ``reading_ev100`` is its spot reading at the time of the meter reading; ``reflectance`` the share of light it
+    gives back, None for what is usual. A ``warm`` one is saturated red, orange or yellow: one channel clips first.
     """
 
     id: Identifier
@@ -176,6 +96,8 @@ class Element:
     speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
     reading_ev100: Annotated[float, Ge(-20), Le(30)] | None = None
     holds_detail: bool = True
+    reflectance: Annotated[float, Gt(0), Le(1)] | None = None
+    warm: bool = False
     ridgeline: Annotated[tuple[RidgePoint, ...], MaxLen(200)] = ()
 
 
@@ -236,7 +158,11 @@ class Underlay:
 
 @record
 class Wants:
-    """What the photographer asks for, and the schools they follow."""
+    """What the photographer asks for, and the schools they follow.
+
+    ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. With ``expose_right``
+    the brightest that must hold detail is put as high as it can be.
+    """
 
     criterion: Criterion = "print"
     focus_school: FocusSchool = "balanced"
@@ -244,6 +170,10 @@ class Wants:
     sharp_foliage: bool = False
     hold_range: bool = True
     highest_iso: Iso = 1600.0
+    motion_school: MotionSchool = "seconds"
+    frozen_wave: bool = False
+    most_frames: Annotated[int, Ge(1), Le(2000)] = 200
+    expose_right: bool = False
 
 
 @record
@@ -265,6 +195,19 @@ class Settings:
 
 
 @record
+class Layer:
+    """A frame more from the same standpoint, for what moves otherwise than the rest: to be blended later.
+
+    It is exposed as bright as the base frame, with its own shutter, ISO and filters; aperture and framing stay.
+    """
+
+    purpose: LayerPurpose
+    shutter_s: ShutterSeconds
+    iso: Iso
+    filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
+
+
+@record
 class Technique:
     """How the picture is put together from frames.
 
@@ -278,6 +221,7 @@ class Technique:
     hand_offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
     order: FrameOrder = "brackets_inside"
     only_critical: bool = False
+    layers: Annotated[tuple[Layer, ...], MaxLen(6)] = ()
 
 
 @record

@@ -18,6 +18,7 @@ from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.moved import rail_of
 from lucid_ridge.core.technique.panorama import Panel, panels, turn_text
+from lucid_ridge.core.technique.scene import Layer, LayerPurpose
 from lucid_ridge.core.technique.state import State
 
 # Seconds that acts take (common practice; hands in gloves take longer).
@@ -55,6 +56,7 @@ class Exposed:
     aim: str = ""
     bulb: bool
     goes_on: bool = False
+    layer: LayerPurpose | None = None
     panel_number: int = 1
     panel_count: int = 1
     timer_s: float
@@ -73,6 +75,7 @@ class Sequence:
     slice_count: int
     bracket_count: int
     panel_count: int = 1
+    layer_count: int = 0
     total: Figure
     drift: Figure
     drift_is_stale: bool
@@ -179,6 +182,85 @@ def flash_wait_s(state: State) -> float:
             if owned[use.light_id].kind == "flash"
         ),
         default=0.0,
+    )
+
+
+LAYER_TEXT: dict[LayerPurpose, str] = {"foliage": "sharp leaves", "wave": "frozen wave"}
+_MOVING: dict[LayerPurpose, str] = {"foliage": "foliage", "wave": "water"}
+
+
+def _layer_slice(state: State, purpose: LayerPurpose) -> int:
+    """Position of the slice in which the first of what a layer is for stands."""
+    elements = state.scene.composition.elements
+    for i, element in enumerate(elements):
+        near = float(state.geometry.near_m[i])
+        if element.motion == _MOVING[purpose] and not math.isnan(near):
+            return min(range(len(state.depth.slices)), key=lambda k: abs(1 / state.depth.slices[k].focus_m - 1 / near))
+    return 0
+
+
+def _layer_frame(state: State, layer: Layer, number: int, clock: float, slice_count: int) -> Exposed:
+    """The frame of a layer: focus where its subject stands, filters off or on, settings of its own."""
+    settings, body, units = state.scene.composition.settings, state.scene.kit.body, state.scene.units
+    owned = {f.id: f.name for f in state.scene.kit.filters}
+    k = _layer_slice(state, layer.purpose)
+    one = state.depth.slices[k]
+    actions = []
+    refocus = slice_count > 1
+    if refocus:
+        actions.append(f"Focus at {distance_text(one.focus_m, units)}")
+    now, then = [u.filter_id for u in settings.filters], [u.filter_id for u in layer.filters]
+    off, on = [owned[i] for i in now if i not in then], [owned[i] for i in then if i not in now and i in owned]
+    if off:
+        actions.append(f"Take off {' + '.join(off)}, without touching the focus")
+    if on:
+        actions.append(f"Put on {' + '.join(on)}")
+    actions.append("Same white balance and framing; touch nothing else")
+    if layer.purpose == "wave":
+        actions.append("Wait for the wave")
+    elif layer.purpose == "foliage":
+        actions.append("Wait for a lull")
+    if settings.timer_s:
+        actions.append(f"Self-timer {settings.timer_s:g} s, or the remote at the moment")
+    bulb = layer.shutter_s > body.longest_timed_s * 2 ** (1 / 6)
+    dark = layer.shutter_s if body.dark_frame and layer.shutter_s >= DARK_FRAME_FROM_S else 0.0
+    duration = (
+        (REFOCUS_S if refocus else 0.0)
+        + FILTER_S * (len(off) + len(on))
+        + SETTLE_S
+        + settings.timer_s
+        + layer.shutter_s
+        + dark
+        + BETWEEN_FRAMES_S
+    )
+    return Exposed(
+        number=number,
+        slice_number=k + 1,
+        slice_count=slice_count,
+        bracket_number=1,
+        bracket_count=1,
+        offset_stops=0.0,
+        title=f"Layer: {LAYER_TEXT[layer.purpose]}",
+        caption=f"layer for the {LAYER_TEXT[layer.purpose]}",
+        actions=tuple(actions),
+        changed=("shutter", "iso", *(("filters",) if off or on else ()), *(("focus",) if refocus else ())),
+        focus=Figure(
+            value=None if math.isinf(one.focus_m) else one.focus_m,
+            text=distance_text(one.focus_m, units),
+            explain="depth.slices",
+        ),
+        aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
+        shutter=Figure(value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain="motion.layer"),
+        iso=Figure(value=layer.iso, text=iso_text(layer.iso)),
+        filters=" + ".join(owned[i] for i in then if i in owned) or "none",
+        bulb=bulb,
+        layer=layer.purpose,
+        timer_s=settings.timer_s,
+        exposure_s=layer.shutter_s,
+        dark_frame_s=dark,
+        duration_s=duration,
+        duration=Figure(value=duration, text=duration_text(duration), explain=f"sequence.frame:{number}"),
+        starts_after_s=clock,
     )
 
 
@@ -305,12 +387,17 @@ def build_sequence(state: State) -> Sequence:
         clock += duration
         before = (s, shutter)
         last_panel = panel
+    for layer in scene.composition.technique.layers:
+        made = _layer_frame(state, layer, len(frames) + 1, clock, len(slices))
+        frames.append(made)
+        clock += made.duration_s
     drift = drift_stops(state, clock)
     return Sequence(
         frames=tuple(frames),
         slice_count=len(slices),
         bracket_count=len(offsets),
         panel_count=len(turns),
+        layer_count=len(scene.composition.technique.layers),
         total=Figure(value=clock, text=duration_text(clock), explain="sequence.total"),
         drift=Figure(value=drift, text=_drift_text(drift), explain="sequence.drift"),
         drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,

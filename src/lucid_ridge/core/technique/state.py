@@ -24,18 +24,24 @@ from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm,
 from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
 from lucid_ridge.core.technique.critical import critical_span, critical_spans
-from lucid_ridge.core.technique.exposure import Exposure, close_exposure, graduated_stops, metered_exposure
+from lucid_ridge.core.technique.exposure import (
+    CLOUD_WITHOUT_SHADOWS,
+    Exposure,
+    close_exposure,
+    graduated_stops,
+    metered_exposure,
+)
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
 from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.moved import Taken, moved_slices
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
+from lucid_ridge.core.technique.tones import tone_of
 
 Array = NDArray[np.float64]
 
 FARTHEST_FOCUSED_M = 1e7
 """Stands for infinity where a finite number is needed."""
-CLOUD_WITHOUT_SHADOWS = 2.0
 
 
 @dataclass(frozen=True)
@@ -68,9 +74,13 @@ class Depth:
 
 @dataclass(frozen=True)
 class Range:
-    """Scene range in stops relative to the frame's mid-tone. Empty readings: both ends zero."""
+    """Scene range in stops relative to the frame's mid-tone. Empty readings: both ends zero.
+
+    ``doubt_stops`` is how far what is predicted may be off; 0 where everything is read.
+    """
 
     element_stops: tuple[tuple[str, float], ...]
+    doubt_stops: float
     darkest: float
     brightest: float
     darkest_id: str | None
@@ -189,11 +199,14 @@ def _depth(scene: Scene, geometry: Geometry) -> Depth:
 def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
     composition, body = scene.composition, scene.kit.body
     stops: list[tuple[str, float]] = []
+    doubt = 0.0
     bounded: list[tuple[float, str]] = []
     for i, element in enumerate(composition.elements):
-        if element.reading_ev100 is None:
+        tone = tone_of(scene, element, exposure.metered)
+        if tone is None:
             continue
-        relative = element.reading_ev100 - exposure.metered.ev100 + exposure.brighter_stops
+        doubt = max(doubt, tone.doubt_stops)
+        relative = tone.ev100 - exposure.metered.ev100 + exposure.brighter_stops
         relative -= graduated_stops(scene, float(geometry.middle_y[i]))
         stops.append((element.id, relative))
         if element.holds_detail and not math.isnan(geometry.near_m[i]):
@@ -220,6 +233,7 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
         )
     return Range(
         element_stops=tuple(stops),
+        doubt_stops=doubt,
         darkest=darkest,
         brightest=brightest,
         darkest_id=darkest_id,
@@ -253,13 +267,15 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
     horizon = standpoint_horizon(scene, terrain)
     sun = _shading_sun(scene, horizon, azimuth, altitude)
     geometry = build_geometry(scene, sun)
+    shaded = altitude > 0 and not bool(horizon.clears(azimuth, altitude))
     same_light = (
         earlier is not None
         and earlier.unix_s == unix_s
+        and earlier.horizon is horizon
         and earlier.scene.composition.reading is composition.reading
         and earlier.scene.composition.cloud_stops == composition.cloud_stops
     )
-    metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude)
+    metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude, shaded)
     # Against the marked focal length: a close-up lens extends nothing and takes no light.
     magnification = geometry.camera.image_distance_mm / composition.settings.focal_length_mm - 1
     element_y = {

@@ -8,18 +8,20 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, stops_words
-from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT, look_holds, travel_mm
+from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.thin_lens import working_f_number
-from lucid_ridge.core.stops.scales import aperture_text, shutter_text
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
+from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
 
 TensionKind = Literal[
-    "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "foliage", "range", "diffraction", "bulb",
+    "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "frozen_wave", "foliage", "frames", "iso", "range", "diffraction", "bulb",
     "minimum_focus", "farthest_focus", "reach", "standing", "exposure",
 ]  # fmt: skip
 
@@ -118,48 +120,48 @@ def _hand_held(state: State) -> Iterator[Found]:
         )
 
 
-def moving_elements(state: State, motion: str) -> list[int]:
-    """Positions of the elements in the frame that move in a certain way."""
-    return [
-        i
-        for i, e in enumerate(state.scene.composition.elements)
-        if e.motion == motion and not math.isnan(state.geometry.near_m[i])
-    ]
-
-
 def _water(state: State) -> Iterator[Found]:
-    look, shutter = state.scene.composition.wants.water_look, state.exposure.settings.shutter_s
+    wants, shutter = state.scene.composition.wants, state.exposure.settings.shutter_s
     water = moving_elements(state, "water")
-    if not water or look_holds(look, shutter):
+    if not water:
         return
-    low, high = LOOK_SECONDS[look]
-    wanted = f"up to {shutter_text(high)}" if low == 0 else f"{shutter_text(low)} to {shutter_text(high)}"
-    yield Found(
-        "water_look",
-        f"Water will not be {LOOK_TEXT[look]}" if look == "freeze" else f"Not the wanted water: {LOOK_TEXT[look]}",
-        f"The shutter is open {shutter_text(shutter)}; this look takes {wanted}.",
-        Figure(value=shutter, text=shutter_text(shutter), explain="motion.look"),
-        _id(state, water[0]),
-    )
-
-
-def foliage_travel_mm(state: State, index: int) -> float:
-    """Travel on the sensor of a moving element in its nearest part, mm."""
-    element = state.scene.composition.elements[index]
-    return float(
-        travel_mm(
-            element.speed_m_s,
-            state.exposure.settings.shutter_s,
-            state.depth.image_distance_mm,
-            max(float(state.geometry.near_m[index]), 0.01),
+    look, window = wants.water_look, look_window(state)
+    if not within_look(window, shutter):
+        yield Found(
+            "water_look",
+            f"Water will not be {LOOK_TEXT[look]}" if look == "freeze" else f"Not the wanted water: {LOOK_TEXT[look]}",
+            f"The shutter is open {shutter_text(shutter)}; this look takes {window_text(window)}.",
+            Figure(value=shutter, text=shutter_text(shutter), explain="motion.look"),
+            _id(state, water[0]),
         )
-    )
+    frozen = look_window(state, "freeze")
+    layer = layer_of(state, "wave")
+    taken = shutter if layer is None else min(layer, shutter)
+    if wants.frozen_wave and not within_look(frozen, taken):
+        yield Found(
+            "frozen_wave",
+            "No frame has the wave frozen",
+            f"The shortest frame is open {shutter_text(taken)}; a frozen wave takes {window_text(frozen)}.",
+            Figure(value=taken, text=shutter_text(taken), explain="motion.look"),
+            _id(state, water[0]),
+        )
+
+
+def window_text(window_s: tuple[float, float]) -> str:
+    """A span of shutter times in words."""
+    low, high = window_s
+    if low <= 0:
+        return f"up to {shutter_text(high)}"
+    return f"{shutter_text(low)} to {shutter_text(high)}" if math.isfinite(high) else f"{shutter_text(low)} or longer"
 
 
 def _foliage(state: State) -> Iterator[Found]:
     if not state.scene.composition.wants.sharp_foliage:
         return
-    moving = [(foliage_travel_mm(state, i), i) for i in moving_elements(state, "foliage")]
+    shutter = state.exposure.settings.shutter_s
+    layer = layer_of(state, "foliage")
+    taken = shutter if layer is None else min(layer, shutter)
+    moving = [(element_travel_mm(state, i, taken), i) for i in moving_elements(state, "foliage")]
     travel, i = max(moving, default=(0.0, 0))
     if travel <= state.depth.criterion_mm * SOFT_SLACK:
         return
@@ -168,10 +170,38 @@ def _foliage(state: State) -> Iterator[Found]:
         "foliage",
         f"{element.name[0].upper()}{element.name[1:]} blurs in the wind",
         f"At {element.speed_m_s:g} m/s it moves {micrometres_text(travel)} in "
-        f"{shutter_text(state.exposure.settings.shutter_s)}; {micrometres_text(state.depth.criterion_mm)} allowed.",
+        f"{shutter_text(taken)}; {micrometres_text(state.depth.criterion_mm)} allowed.",
         Figure(value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"),
         element.id,
     )
+
+
+def _iso(state: State) -> Iterator[Found]:
+    """A higher ISO than the photographer wants."""
+    iso, most = state.exposure.settings.iso, state.scene.composition.wants.highest_iso
+    over = math.log2(iso / most)
+    if over > 1 / 6:
+        yield Found(
+            "iso",
+            "A higher ISO than you want",
+            f"ISO {iso_text(iso)} is {_thirds(over)} above ISO {iso_text(most)}.",
+            Figure(value=over, text=_thirds(over), explain="exposure.shutter"),
+        )
+
+
+def _frames(state: State) -> Iterator[Found]:
+    """More frames than the photographer wants to take."""
+    turns = len(panels(state.scene.composition, state.scene.kit.body)) or 1
+    layers = len(state.scene.composition.technique.layers)
+    count = turns * (len(state.depth.slices) * len(state.offsets) + layers)
+    most = state.scene.composition.wants.most_frames
+    if count > most:
+        yield Found(
+            "frames",
+            "More frames than you want",
+            f"{count} frames; you want {most} at most.",
+            Figure(value=count, text=str(count), explain="sequence.total"),
+        )
 
 
 def _range(state: State) -> Iterator[Found]:
@@ -279,7 +309,8 @@ def _exposure(state: State) -> Iterator[Found]:
 
 
 _FINDERS: tuple[Callable[[State], Iterator[Found]], ...] = (
-    _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _bulb, _reach, _standing, _exposure,
+    _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _iso, _frames, _bulb, _reach, _standing,
+    _exposure,
 )  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.figures import duration_text, micrometres_text, stops_text
-from lucid_ridge.core.motion.travel import LOOK_SECONDS, LOOK_TEXT
+from lucid_ridge.core.motion.travel import LOOK_TEXT
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique import sequence as sequences
 from lucid_ridge.core.technique.explain.parts import (
@@ -18,10 +18,13 @@ from lucid_ridge.core.technique.explain.parts import (
     index_of,
     made,
 )
+from lucid_ridge.core.technique.moving import look_window, water_heights_per_s
 from lucid_ridge.core.technique.reports import exposure as exposures
+from lucid_ridge.core.technique.reports.exposure import expose_right
 from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tones import tone_of
 
 
 def exposure(state: State, what: str, of: str) -> Explanation | None:
@@ -123,13 +126,28 @@ def range(state: State, what: str, of: str) -> Explanation | None:
             f"{spread.brightest - spread.darkest:.1f} stops",
             PRACTICE,
         )
+    if what == "right":
+        right, text, _ = expose_right(state)
+        return made(
+            "Expose to the right",
+            "headroom − the brightest that must hold detail, in whole thirds down",
+            {"headroom": f"{min(body.headroom_stops, spread.usable):g} stops", "brightest": text},
+            right.text if right else "nothing is read",
+            PRACTICE,
+            "Meter and count is the other school: the file is then as bright as the scene.",
+        )
     if what == "element":
         _, element = index_of(state, of)
         stops = dict(spread.element_stops).get(of, 0.0)
+        tone = tone_of(state.scene, element, state.exposure.metered)
+        ev = tone.ev100 if tone else 0.0
         return made(
             f"Where the {element.name} falls",
             "its reading − the metered EV + how much brighter you expose − graduated filters on it",
-            {"its reading": f"EV {element.reading_ev100:g}", "metered": f"EV {state.exposure.metered.ev100:.2f}"},
+            {
+                ("its reading" if element.reading_ev100 is not None else "predicted for it"): f"EV {ev:.2f}",
+                "metered": f"EV {state.exposure.metered.ev100:.2f}",
+            },
             f"{stops:+.2f} stops from mid-tone",
             APEX,
         )
@@ -149,10 +167,13 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
         )
     if what == "look":
         look = state.scene.composition.wants.water_look
-        low, high = LOOK_SECONDS[look]
+        low, high = look_window(state)
+        school = state.scene.composition.wants.motion_school
         span = "any" if look == "any" else f"{duration_text(low) if low else '0'} to {duration_text(high)}"
         return made(
-            f"Water: {LOOK_TEXT[look]}", "shutter time, by the seconds school", {**shutter, "this look takes": span},
+            f"Water: {LOOK_TEXT[look]}",
+            "shutter time, by the seconds school" if school == "seconds" else "travel in frame heights / speed through the picture",
+            {**shutter, "this look takes": span, "water goes through the picture at": f"{water_heights_per_s(state):.3g} frame heights a second"},
             shutter["t, shutter"], PRACTICE,
         )  # fmt: skip
     if what == "travel":

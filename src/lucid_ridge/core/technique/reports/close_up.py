@@ -17,6 +17,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.close_up_state import Near, near
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.reports.close_up_lenses import (
     GearRow,
     LensRow,
@@ -29,7 +30,6 @@ from lucid_ridge.core.technique.reports.close_up_lenses import (
 )
 from lucid_ridge.core.technique.reports.close_up_lights import LightsReport, lights_report
 from lucid_ridge.core.technique.reports.close_up_stack import StackPlan, stack_plans
-from lucid_ridge.core.technique.scene import Lens
 from lucid_ridge.core.technique.state import State
 
 TWICE = 2.0

@@ -30,9 +30,9 @@ from lucid_ridge.core.technique.glass import (
     optical_focal_mm,
     pieces_of,
 )
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.lens_changes import MountGear, SetMagnification
 from lucid_ridge.core.technique.moved import frame_depth
-from lucid_ridge.core.technique.scene import Lens
 from lucid_ridge.core.technique.state import State
 
 _MOST_PIECES = 8

@@ -7,17 +7,19 @@ import math
 from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
-from lucid_ridge.core.motion.travel import LOOK_TEXT, look_holds
+from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import cost_stops
 from lucid_ridge.core.stops.ledger import EntryKind
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.core.technique.changes import Change, SetOffset
 from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.moving import element_travel_mm, look_window
 from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.reports.freshness import Freshness, freshness
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.tensions import foliage_travel_mm
+from lucid_ridge.core.technique.tones import doubt_stops
 
 
 @record
@@ -73,6 +75,7 @@ class RangeMark:
     position: float
     clipped: bool
     drowned: bool
+    predicted: bool
 
 
 @record
@@ -95,6 +98,10 @@ class RangeReport:
     frames: tuple[RangeSpan, ...]
     ticks: tuple[tuple[float, str], ...]
     problem: str
+    doubt_text: str
+    right: Figure | None
+    right_text: str
+    right_changes: tuple[Change, ...]
 
 
 @record
@@ -171,7 +178,13 @@ def ledger_report(state: State) -> LedgerReport:
     names = {e.id: e.name for e in state.scene.composition.elements}
     what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
     if metered.predicted:
-        on = f"Predicted from the sun's height, {what}"
+        shade = state.sun_altitude_deg > 0 and not bool(
+            state.horizon.clears(state.sun_azimuth_deg, state.sun_altitude_deg)
+        )
+        where = ", in the terrain's shade" if shade else ""
+        on = f"Predicted from the sun's height{where}, ±{doubt_stops(state.scene):g} stops, {what}"
+    elif state.scene.composition.reading is not None and state.scene.composition.reading.incident:
+        on = f"Incident light metered, {what}"
     elif brightest_reading(state.scene.composition) is not None:
         on = f"Metered on the brightest panel, {what}"
     elif metered.element_id:
@@ -227,6 +240,7 @@ def range_report(state: State) -> RangeReport:
         return (stops - low) / (high - low)
 
     elements = {e.id: e for e in state.scene.composition.elements}
+    right, right_text, right_changes = expose_right(state)
     scene = spread.brightest - spread.darkest
     step = 2 if high - low > 12 else 1
     return RangeReport(
@@ -241,6 +255,7 @@ def range_report(state: State) -> RangeReport:
                 position=place(stops),
                 clipped=stops > spread.held.highest + 1 / 6,
                 drowned=stops < spread.held.lowest - 1 / 6,
+                predicted=elements[element_id].reading_ev100 is None,
             )
             for element_id, stops in spread.element_stops
         ),
@@ -250,6 +265,38 @@ def range_report(state: State) -> RangeReport:
         ),
         ticks=tuple((place(s), stops_text(s)) for s in range(low, high + 1) if s % step == 0),
         problem=spread.bracket_problem,
+        doubt_text=f"Predicted tones may be off by {spread.doubt_stops:g} stops: read them."
+        if spread.doubt_stops
+        else "",
+        right=right,
+        right_text=right_text,
+        right_changes=right_changes,
+    )
+
+
+WARM_BACK_OFF = 0.5
+"""Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
+
+
+def expose_right(state: State) -> tuple[Figure | None, str, tuple[Change, ...]]:
+    """How far the exposure can go up before what must hold detail clips; thirds, never past it."""
+    spread, body = state.range, state.scene.kit.body
+    held = {e.id: e for e in state.scene.composition.elements if e.holds_detail}
+    ends = [
+        (stops + (WARM_BACK_OFF if held[i].warm else 0.0), held[i]) for i, stops in spread.element_stops if i in held
+    ]
+    if not ends:
+        return None, "", ()
+    brightest, element = max(ends, key=lambda one: one[0])
+    room = min(body.headroom_stops, spread.usable) - brightest
+    thirds = math.floor(room * 3 + 1e-6) / 3
+    offset = state.scene.composition.settings.offset_stops + thirds
+    back = f", {WARM_BACK_OFF:g} stop backed off for its saturated colour" if element.warm else ""
+    text = f"The {element.name} is the brightest that must hold{back}."
+    return (
+        Figure(value=thirds, text=stops_text(thirds), explain="range.right"),
+        text,
+        (SetOffset(stops=max(min(offset, 10.0), -10.0)),),
     )
 
 
@@ -260,7 +307,7 @@ def motion_report(state: State) -> MotionReport:
     for i, element in enumerate(state.scene.composition.elements):
         if element.motion == "still" or element.speed_m_s == 0 or math.isnan(state.geometry.near_m[i]):
             continue
-        travel = foliage_travel_mm(state, i)
+        travel = element_travel_mm(state, i)
         share = travel / frame_height
         rows.append(
             MotionRow(
@@ -283,6 +330,6 @@ def motion_report(state: State) -> MotionReport:
         ),
         steady=state.steady,
         look=LOOK_TEXT[look],
-        look_holds=look_holds(look, state.exposure.settings.shutter_s),
+        look_holds=within_look(look_window(state), state.exposure.settings.shutter_s),
         rows=tuple(rows),
     )

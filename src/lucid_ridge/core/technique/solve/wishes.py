@@ -9,8 +9,8 @@ from annotated_types import Ge, Gt, Le
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import Identifier, record
 from lucid_ridge.core.technique.changes import Change
+from lucid_ridge.core.technique.kit import FocalLength
 from lucid_ridge.core.technique.reports.view import FramingReport
-from lucid_ridge.core.technique.scene import FocalLength
 
 Share = Annotated[float, Ge(0), Le(1)]
 FarthestStep = Annotated[float, Gt(0), Le(1000)]

@@ -1,0 +1,60 @@
+"""Layers: frames of one standpoint for what moves otherwise than the rest.
+
+White balance, aperture, focus and framing stay; the filters that only lengthen the time come off, and ISO pays for
+the rest, so that every layer is as bright as the base frame.
+"""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.stops.filters import FilterInUse, cost_stops
+from lucid_ridge.core.stops.scales import nearest_third, on_third, third_index
+from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.scene import Layer, LayerPurpose
+from lucid_ridge.core.technique.state import State
+
+SLACK = 2 ** (1 / 6)
+
+
+def without_density(state: State) -> tuple[tuple[FilterInUse, ...], float]:
+    """The filters in use without neutral density, and the stops that this gives back."""
+    kept, gained = [], 0.0
+    for owned, use in filters_in_use(state.scene):
+        if owned.kind in ("nd", "variable_nd"):
+            gained += cost_stops(owned, use)
+        else:
+            kept.append(use)
+    return tuple(kept), gained
+
+
+def layer_reaching(state: State, purpose: LayerPurpose, slowest_s: float) -> Layer | None:
+    """A layer as bright as the base frame and no slower than that; None where no ISO allowed reaches it.
+
+    The lowest ISO that does is taken, at the longest shutter time that it leaves.
+    """
+    body, wants, base = state.scene.kit.body, state.scene.composition.wants, state.exposure.settings
+    if not math.isfinite(slowest_s):
+        return None
+    filters, gained = without_density(state)
+    # Light to gather: shutter time by ISO, without the density.
+    product = base.shutter_s * base.iso / 2**gained
+    longest = min(slowest_s * SLACK, base.shutter_s)
+    least = product / longest
+    index = max(
+        math.ceil(third_index(least, "iso") - 1e-6), round(third_index(nearest_third(body.base_iso, "iso"), "iso"))
+    )
+    iso = on_third(index, "iso")
+    shutter = nearest_third(product / iso, "shutter")
+    if iso > min(wants.highest_iso, body.highest_iso) * SLACK or shutter < body.shortest_shutter_s / SLACK:
+        return None
+    return Layer(purpose=purpose, shutter_s=shutter, iso=iso, filters=filters) if shutter <= longest * SLACK else None
+
+
+def layer_brightness_stops(state: State, layer: Layer) -> float:
+    """How much brighter (+) or darker a layer comes out than the base frame, stops."""
+    owned = {f.id: f for f in state.scene.kit.filters}
+    base = state.exposure.settings
+    taken = sum(cost_stops(owned[u.filter_id], u) for u in layer.filters if u.filter_id in owned)
+    now = sum(cost_stops(f, u) for f, u in filters_in_use(state.scene))
+    return math.log2(layer.shutter_s * layer.iso / (base.shutter_s * base.iso)) + now - taken

@@ -1,0 +1,212 @@
+"""The space of techniques: every aperture, ISO, focus, filters, bracket and layer that is free, as arrays.
+
+A *plan* is a choice of focus (one of a few distances, or slices), whether to bracket, and which layers to add.
+For each plan the apertures, ISO marks and filter sets span one grid of shape (apertures, isos, filters).
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, total_blur_mm
+from lucid_ridge.core.optics.focus_schools import balanced_focus_m
+from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slices_over
+from lucid_ridge.core.optics.thin_lens import working_f_number
+from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
+from lucid_ridge.core.stops.scales import nearest_third, third_index
+from lucid_ridge.core.technique.changes import aperture_marks_between
+from lucid_ridge.core.technique.critical import critical_span, critical_spans
+from lucid_ridge.core.technique.geometry import focus_distance
+from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.tones import tone_of
+
+Array = NDArray[np.float64]
+
+MOST_TOGETHER = 2
+VARIABLE_STEPS = 5
+
+
+@dataclass(frozen=True)
+class FilterSet:
+    """Filters in front of the lens: those in use that stay, and density or a grad that is tried."""
+
+    uses: tuple[FilterInUse, ...]
+    name: str
+    stops: float
+    """Taken from the whole frame."""
+    density: float
+    """Of that, by neutral density, which a layer takes off."""
+    element_stops: Array
+    """Taken by graduated filters from each element, shape (elements,)."""
+
+
+@dataclass(frozen=True)
+class FocusPlan:
+    """A focus for every aperture: frames and the worst blur in mm, shapes (apertures,)."""
+
+    kind: str
+    focus_m: float | None
+    frames: NDArray[np.int_]
+    worst_mm: Array
+
+
+def aperture_marks(state: State) -> Array:
+    """The apertures that may be taken; the one in use where it is locked or is no mark of the lens."""
+    settings = state.scene.composition.settings
+    if "aperture" in state.scene.composition.locks:
+        return np.array([settings.aperture_n])
+    return np.array(aperture_marks_between(state.scene.kit, settings.focal_length_mm))
+
+
+def iso_marks(state: State) -> Array:
+    """The ISO marks that may be taken, up to what is wanted at most; the one in use where it is locked."""
+    body, composition = state.scene.kit.body, state.scene.composition
+    if "iso" in composition.locks:
+        return np.array([composition.settings.iso])
+    low = round(third_index(nearest_third(body.base_iso, "iso"), "iso"))
+    most = max(min(composition.wants.highest_iso, body.highest_iso), body.base_iso)
+    high = round(third_index(nearest_third(most, "iso"), "iso"))
+    return np.asarray(100.0 * 2 ** (np.arange(low, max(high, low) + 1) / 3))
+
+
+def _density_sets(owned: tuple[Filter, ...]) -> list[tuple[tuple[FilterInUse, ...], str, float]]:
+    """Neutral density that may go on: none, up to two solid ones, or a variable one at whole steps of its safe span."""
+    solid = [f for f in owned if f.kind == "nd"]
+    sets: list[tuple[tuple[FilterInUse, ...], str, float]] = []
+    for k in range(MOST_TOGETHER + 1):
+        for chosen in itertools.combinations(solid, k):
+            uses = tuple(FilterInUse(filter_id=f.id) for f in chosen)
+            sets.append((uses, " + ".join(f.name for f in chosen), sum(f.stops for f in chosen)))
+    for f in owned:
+        if f.kind == "variable_nd" and f.stops > f.least_stops:
+            most = min(f.safe_stops if f.safe_stops is not None else f.stops, f.stops)
+            for stops in np.linspace(f.least_stops, most, VARIABLE_STEPS).tolist():
+                use = FilterInUse(filter_id=f.id, strength=(stops - f.least_stops) / (f.stops - f.least_stops))
+                sets.append(((use,), f"{f.name} at {stops:.1f}", stops))
+    return sets
+
+
+def grad_edge(state: State) -> float:
+    """Height in the frame at which a graduated filter's edge would be set: the foot of the sky, or the horizon."""
+    geometry = state.geometry
+    feet = [geometry.area(i).bounds[3] for i, e in enumerate(geometry.elements) if e.role == "sky" and geometry.seen(i)]
+    horizon = geometry.camera.horizon_y()
+    at = max(feet) if feet else sum(horizon) / 2 if horizon else 0.4
+    return float(min(max(at, 0.0), 1.0))
+
+
+def held_tones(state: State) -> list[tuple[int, float]]:
+    """Position and EV of every element in the frame that must hold detail and whose brightness is known."""
+    return [
+        (i, tone.ev100)
+        for i, e in enumerate(state.scene.composition.elements)
+        if e.holds_detail and not math.isnan(state.geometry.near_m[i])
+        for tone in [tone_of(state.scene, e, state.exposure.metered)]
+        if tone is not None
+    ]
+
+
+def _wide_range(state: State) -> bool:
+    """Whether the scene asks for so much range that a graduated filter could help: within a stop of a frame's."""
+    tones = [ev for _, ev in held_tones(state)]
+    return bool(tones) and max(tones) - min(tones) > state.scene.kit.body.usable_range_stops - 1
+
+
+def filter_sets(state: State) -> list[FilterSet]:
+    """Every set of owned filters that may go on; only the one in use where filters are locked."""
+    composition, owned = state.scene.composition, state.scene.kit.filters
+    by_id = {f.id: f for f in owned}
+    y = state.geometry.middle_y
+
+    def made(uses: tuple[FilterInUse, ...], name: str, density: float) -> FilterSet:
+        whole = sum(cost_stops(by_id[u.filter_id], u) for u in uses)
+        graduated = sum(
+            (
+                graduated_cost(by_id[u.filter_id], u, np.nan_to_num(y))
+                for u in uses
+                if by_id[u.filter_id].kind == "graduated"
+            ),
+            np.zeros(len(y)),
+        )
+        return FilterSet(uses=uses, name=name, stops=whole, density=density, element_stops=np.asarray(graduated))
+
+    now = composition.settings.filters
+    if "filters" in composition.locks:
+        density = sum(
+            cost_stops(by_id[u.filter_id], u) for u in now if by_id[u.filter_id].kind in ("nd", "variable_nd")
+        )
+        return [made(now, "as they are", density)]
+    kept = tuple(u for u in now if by_id[u.filter_id].kind == "polariser")
+    grads: list[tuple[FilterInUse, ...]] = [()]
+    if composition.wants.hold_range and _wide_range(state):
+        edge = grad_edge(state)
+        grads += [(FilterInUse(filter_id=f.id, edge_at=edge),) for f in owned if f.kind == "graduated"]
+    sets = []
+    for uses, name, stops in _density_sets(owned):
+        for grad in grads:
+            names = [by_id[u.filter_id].name for u in (*kept, *grad)] + ([name] if name else [])
+            sets.append(made((*kept, *uses, *grad), " + ".join(names), stops))
+    return sets
+
+
+def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
+    """One frame at a few foci, and the fewest slices, at every aperture."""
+    scene, depth, lens = state.scene, state.depth, state.scene.kit.lens
+    composition, settings = scene.composition, scene.composition.settings
+    f, n_now = optics_of(lens, settings)
+    scale = n_now / settings.aperture_n
+    n = apertures * scale
+    airy = np.asarray(airy_disk_mm(working_f_number(n, depth.magnification, lens.pupil_magnification)))
+    spans = [(a, min(b, FARTHEST_FOCUSED_M)) for a, b in critical_spans(scene, state.geometry)]
+    near, far = critical_span(scene, state.geometry)
+    ends = np.array([end for span in spans for end in span] or [near, min(far, FARTHEST_FOCUSED_M)])
+    nearest, farthest = focus_span_m(lens, settings.focal_length_mm)
+
+    def worst(foci: list[float]) -> Array:
+        at_one = float(least_blur_mm(f, 1.0, np.minimum(foci, FARTHEST_FOCUSED_M), ends).max())
+        return np.asarray(total_blur_mm(at_one / n, airy))
+
+    ones = np.ones(len(apertures), dtype=int)
+    if "focus" in composition.locks:
+        foci = np.minimum(depth.focused_m, FARTHEST_FOCUSED_M).tolist()
+        count = len(depth.slices)
+        if depth.moved_m.any():
+            at_one = float(least_blur_mm(f, 1.0, np.array(foci), ends, depth.moved_m).max())
+            return [FocusPlan("kept", None, ones * count, np.asarray(total_blur_mm(at_one / n, airy)))]
+        return [FocusPlan("kept", None, ones * count, worst(foci))]
+    plans = []
+    tried = {round(min(max(at, nearest), farthest), 9) for at in (focus_distance(scene), balanced_focus_m(near, far))}
+    for at in sorted(tried):
+        plans.append(FocusPlan("one", at, ones, worst([at])))
+    frames, blurs = [], []
+    for aperture, disk in zip(n.tolist(), airy.tolist(), strict=True):
+        allowance = defocus_allowance_mm(depth.criterion_mm, disk)
+        slices = _slices_at(state, f, aperture, allowance, (near, far))
+        reached = [nearest * (1 - 1e-6) <= one.focus_m <= farthest * (1 + 1e-6) for one in slices]
+        if not slices or not all(reached):
+            frames.append(0)
+            blurs.append(math.inf)
+            continue
+        frames.append(len(slices))
+        blur = least_blur_mm(f, aperture, np.minimum([one.focus_m for one in slices], FARTHEST_FOCUSED_M), ends)
+        blurs.append(float(total_blur_mm(float(blur.max()), disk)))
+    plans.append(FocusPlan("gapless", None, np.array(frames, dtype=int), np.array(blurs)))
+    return plans
+
+
+def _slices_at(state: State, f: float, n: float, allowance: float, span: tuple[float, float]) -> tuple[Slice, ...]:
+    """The fewest slices at an aperture; none where no number of them does."""
+    technique = state.scene.composition.technique
+    spans = critical_spans(state.scene, state.geometry)
+    try:
+        if technique.only_critical and spans:
+            return slices_over(f, n, allowance, spans, technique.overlap)
+        return gapless_slices(f, n, allowance, *span, technique.overlap)
+    except ValueError:
+        return ()
