@@ -6,7 +6,7 @@ import pytest
 
 from lucid_ridge.app.factory import Configuration, create_app
 
-from .conftest import example_scene
+from .conftest import add_kit, add_place, example_scene
 
 
 def test_evaluate_applies_changes_and_answers_whole(client):
@@ -107,3 +107,46 @@ def test_migrations_make_the_tables_that_the_code_has(databases):
         context = MigrationContext.configure(connection, opts={"compare_type": True})
         assert compare_metadata(context, Base.metadata) == []
     engine.dispose()
+
+
+def test_sequence_files_and_proposals_at_the_edge(client):
+    body = {"scene": example_scene(), "changes": []}
+    for form, kind, start in (
+        ("pdf", "application/pdf", b"%PDF-"),
+        ("csv", "text/csv", b"number,"),
+        ("json", "application/json", b"{"),
+    ):
+        made = client.post("/api/sequence-file", json=body | {"form": form, "name": "Dawn"})
+        assert made.status_code == 200 and made.content_type.startswith(kind) and made.data.startswith(start)
+    refused = client.post("/api/sequence-file", json=body | {"form": "docx"})
+    assert refused.status_code == 422 and refused.json["errors"][0]["pointer"] == "/form"
+    gone = [{"kind": "filters", "filters": [{"filter_id": "nobody"}]}]
+    wrong = client.post("/api/ways/why-not", json=body | {"proposal": gone})
+    assert wrong.status_code == 422 and "not among the ones owned" in wrong.json["errors"][0]["message"]
+    found = client.post("/api/ways", json=body)
+    assert found.status_code == 200 and found.json["ways"]
+
+
+def test_gear_and_lights_are_kept_under_their_own_ids(client):
+    tube = {"id": "new", "name": "25 mm tube", "kind": "tube", "extension_mm": 25}
+    made = client.post("/api/kit", json={"item": {"kind": "gear", "details": tube}})
+    assert made.status_code == 201 and made.json["item"]["details"]["id"] == made.json["id"]
+    refused = client.post("/api/kit", json={"item": {"kind": "gear", "details": tube | {"extension_mm": 0}}})
+    assert refused.json["errors"][0]["pointer"] == "/item/details/extension_mm"
+    lamp = client.post(
+        "/api/kit", json={"item": {"kind": "light", "details": {"id": "x", "name": "lamp", "kind": "lamp"}}}
+    )
+    assert lamp.status_code == 201
+    lens = example_scene()["kit"]["lens"] | {"longest_mm": 1}
+    wrong = client.post("/api/close-up", json={"scene": example_scene(), "changes": [], "lenses": [lens]})
+    assert wrong.status_code == 422 and wrong.json["errors"][0]["pointer"] == "/lenses/0/longest_mm"
+
+
+def test_a_new_composition_takes_over_the_schools_of_the_last(client):
+    ids = add_kit(client) | {"place_id": add_place(client)}
+    first = client.post("/api/compositions", json={"name": "One", **ids}).json
+    document = first["composition"]
+    document["wants"] |= {"criterion": "pixel", "focus_school": "third_in"}
+    client.put(f"/api/compositions/{first['id']}", json={"version": 1, "name": "One", **ids, "composition": document})
+    wants = client.post("/api/compositions", json={"name": "Two", **ids}).json["composition"]["wants"]
+    assert (wants["criterion"], wants["focus_school"]) == ("pixel", "third_in")

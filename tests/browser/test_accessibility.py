@@ -10,7 +10,19 @@ from .conftest import Browser, api, composition_id
 
 LIGHT = ["2 Now", "2 Skyline", "2 Chances", "2 Sun or moon in place", "2 Day"]
 DEPTH = [f"3 {side}" for side in ("Sharpness", "Schools", "Stack and check", "Close-up", "Close-up stack", "Lights")]
-BENCHES = ["1 Camera and elements", "1 Wishes", "1 Variants", "1 Panorama", "1 Photographs", *LIGHT, *DEPTH, "4", "5"]
+EXPOSURE = [f"4 {side}" for side in ("Account", "Filters", "Grad or bracket", "Motion")]
+BENCHES = [
+    "1 Camera and elements",
+    "1 Wishes",
+    "1 Variants",
+    "1 Panorama",
+    "1 Photographs",
+    *LIGHT,
+    *DEPTH,
+    *EXPOSURE,
+    "5",
+    "6",
+]
 AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
 
 

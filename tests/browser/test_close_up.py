@@ -44,7 +44,7 @@ def test_a_life_size_stack_of_twelve_millimetres(browser: Browser):
     # By hand: f/5.6 works at f/11.3, Airy disk 15.2 µm, 24.5 of 28.8 µm left: 0.554 mm deep, steps of 0.444 mm.
     frames = "27"
     browser.until(lambda: row(browser, "stack-rail").split()[0] == frames)
-    browser.keys("5")
+    browser.keys("6")
     browser.shows("Rail forward")
     browser.shows(f"{frames} frames")
     # Deeper than the rail goes: said, and nothing lost.

@@ -111,7 +111,7 @@ def test_a_seven_panel_upright_panorama_is_planned_and_taken_to_the_sequence(bro
     assert saved_composition(browser, found)["panorama"]["on"]
     browser.keys("4")
     browser.shows("Metered on the brightest panel")
-    browser.keys("5")
+    browser.keys("6")
     browser.shows("7 frames: 7 panels × 1 slice × 1 exposure")
     browser.shows("Turn to panel 2")
 

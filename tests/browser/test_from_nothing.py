@@ -54,7 +54,7 @@ def test_from_an_empty_database_to_a_sequence(empty_browser: Browser):
     b.click("Add an element")
     b.shows("Elements: 1")
     b.saved()
-    b.keys("5")
+    b.keys("6")
     b.click("Take it to the field")
     b.shows("Peat pool")
     b.click("Begin")

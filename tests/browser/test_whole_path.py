@@ -43,7 +43,7 @@ def test_from_the_tarn_to_a_take(browser: Browser):
     # A bracket for the range: slices times brackets.
     browser.mend("range")
     browser.until(lambda: "range" not in browser.tensions())
-    browser.keys("5")
+    browser.keys("6")
     browser.shows("9 frames: 3 slices × 3 exposures")
     browser.saved()
 
@@ -99,7 +99,7 @@ def test_a_take_written_without_a_connection_is_sent_later_and_once(browser: Bro
     ident = composition_id(browser.base, "Hoar frost on heather")
     browser.open(f"/compositions/{ident}")
     browser.until(lambda: browser.chip("focal_length") == "100 mm")
-    browser.keys("5")
+    browser.keys("6")
     browser.driver.execute_script("localStorage.setItem('lucid-ridge/clock-rate', '400')")
     browser.click("Take it to the field")
     browser.click("Begin")

@@ -195,6 +195,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exposure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Filters carried, grad against bracket, looks of moving water, steadiness. */
+        post: operations["evaluation_study_exposure_exposure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -533,6 +550,23 @@ export interface paths {
         put?: never;
         /** Bring a deleted place back. */
         post: operations["places_restore_place__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequence-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sequence as a field card (PDF), a table (CSV) or data (JSON). */
+        post: operations["evaluation_make_sequence_file_sequence_file_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,6 +988,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ways to take a composition that give all that is wanted, none beaten by another. */
+        post: operations["evaluation_find_ways_ways_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a proposed way breaks, and by how much. */
+        post: operations["evaluation_ask_why_not_ways_why_not_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -984,7 +1052,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Places */
             places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
             scene: components["schemas"]["Scene"];
@@ -1074,7 +1142,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             wish: components["schemas"]["Alignment"];
         };
@@ -1120,7 +1188,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Facts
              * @default []
@@ -1215,7 +1283,8 @@ export interface components {
          * @description A camera body: format, range and what it can do by itself.
          *
          *     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
-         *     ``flash_sync_s`` is the shortest shutter time that a flash lights whole.
+         *     ``flash_sync_s`` is the shortest shutter time that a flash lights whole. With film, a time t above one
+         *     second is held open for t to the power of ``reciprocity_p``; None for a sensor.
          */
         Body: {
             /**
@@ -1274,6 +1343,11 @@ export interface components {
             pixels_across: number;
             /** Pixels Down */
             pixels_down: number;
+            /**
+             * Reciprocity P
+             * @default null
+             */
+            reciprocity_p?: number | null;
             /** Sensor Height Mm */
             sensor_height_mm: number;
             /** Sensor Width Mm */
@@ -1320,6 +1394,17 @@ export interface components {
             frames: number;
             /** Step Stops */
             step_stops: number;
+        };
+        /**
+         * Broken
+         * @description A want that a proposal breaks, and by how much.
+         */
+        Broken: {
+            figure: components["schemas"]["Figure"];
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
         };
         /**
          * CalendarBody
@@ -1443,7 +1528,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** @default null */
             wish?: components["schemas"]["LightWish"] | null;
@@ -1569,7 +1654,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Lenses
              * @default []
@@ -1777,6 +1862,7 @@ export interface components {
              *       "bracket": "none",
              *       "hand_foci_m": [],
              *       "hand_offsets_stops": [],
+             *       "layers": [],
              *       "only_critical": false,
              *       "order": "brackets_inside",
              *       "overlap": 0.2,
@@ -1789,9 +1875,13 @@ export interface components {
             /**
              * @default {
              *       "criterion": "print",
+             *       "expose_right": false,
              *       "focus_school": "balanced",
+             *       "frozen_wave": false,
              *       "highest_iso": 1600,
              *       "hold_range": true,
+             *       "most_frames": 200,
+             *       "motion_school": "seconds",
              *       "sharp_foliage": false,
              *       "water_look": "any"
              *     }
@@ -2159,7 +2249,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Minutes */
             minutes: number;
             scene: components["schemas"]["Scene"];
@@ -2177,7 +2267,8 @@ export interface components {
          *     ``turned_deg`` is the azimuth in which it runs away from there. What lies (water, ground) is a
          *     patch at the level ``base_m``. With two or more points in ``ridgeline`` it is the curtain below
          *     that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
-         *     ``reading_ev100`` is its spot reading at the time of the meter reading.
+         *     ``reading_ev100`` is its spot reading at the time of the meter reading; ``reflectance`` the share of light it
+         *     gives back, None for what is usual. A ``warm`` one is saturated red, orange or yellow: one channel clips first.
          */
         Element: {
             /**
@@ -2220,6 +2311,11 @@ export interface components {
              */
             reading_ev100?: number | null;
             /**
+             * Reflectance
+             * @default null
+             */
+            reflectance?: number | null;
+            /**
              * Ridgeline
              * @default []
              */
@@ -2249,6 +2345,11 @@ export interface components {
              * @default 0
              */
             turned_deg?: number;
+            /**
+             * Warm
+             * @default false
+             */
+            warm?: boolean;
             /**
              * Width M
              * @default 1
@@ -2288,7 +2389,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -2331,7 +2432,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -2414,6 +2515,11 @@ export interface components {
              */
             goes_on?: boolean;
             iso: components["schemas"]["Figure"];
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: ("foliage" | "wave") | null;
             /** Number */
             number: number;
             /** Offset Stops */
@@ -2439,6 +2545,53 @@ export interface components {
             timer_s: number;
             /** Title */
             title: string;
+        };
+        /**
+         * ExposureBody
+         * @description A scene; a time to reach with filters, and the wind to count with, where they are told.
+         */
+        ExposureBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+            /**
+             * Wanted S
+             * @default null
+             */
+            wanted_s?: number | null;
+            /**
+             * Wind M S
+             * @default null
+             */
+            wind_m_s?: number | null;
+        };
+        /**
+         * ExposureOut
+         * @description The study of exposure.
+         */
+        ExposureOut: components["schemas"]["ExposureStudy"];
+        /**
+         * ExposureStudy
+         * @description The study of exposure. ``wind`` is the one counted with, from the forecast where nobody says.
+         */
+        ExposureStudy: {
+            filters: components["schemas"]["FilterStudy"];
+            /** Looks */
+            looks: components["schemas"]["LookRow"][];
+            /** Looks Text */
+            looks_text: string;
+            /** Range Ways */
+            range_ways: components["schemas"]["RangeWay"][];
+            /** Speeds */
+            speeds: components["schemas"]["MovingThing"][];
+            /** Steadiness */
+            steadiness: string[];
+            wind: components["schemas"]["Figure"];
+            /** Wind Source */
+            wind_source: string;
         };
         /**
          * Fact
@@ -2514,6 +2667,30 @@ export interface components {
             time_zone: string;
         };
         /**
+         * FieldRow
+         * @description A base shutter time, and what it becomes behind each column's filters.
+         */
+        FieldRow: {
+            /** Base */
+            base: string;
+            /** Filtered */
+            filtered: string[];
+        };
+        /**
+         * FieldTable
+         * @description Base shutter to filtered shutter for what is carried. Columns name the filters and their stops.
+         */
+        FieldTable: {
+            /** Columns */
+            columns: string[];
+            /** Film Text */
+            film_text: string;
+            /** Rows */
+            rows: components["schemas"]["FieldRow"][];
+            /** Stops */
+            stops: string[];
+        };
+        /**
          * Figure
          * @description A shown number.
          *
@@ -2538,9 +2715,15 @@ export interface components {
          *
          *     ``stops`` is its cost: of an ND or of the dark part of a graduated filter as marked, of a
          *     polariser at full effect as measured by the owner. A variable ND runs from ``least_stops``
-         *     to ``stops``.
+         *     to ``stops``, and up to ``safe_stops`` without a cross in the picture. ``thread_mm`` is a screw-in filter's,
+         *     None for one that goes into a holder; ``thickness_mm`` how far its ring stands out. ``cast`` notes its colour.
          */
         Filter: {
+            /**
+             * Cast
+             * @default
+             */
+            cast?: string;
             /**
              * Edge
              * @default soft
@@ -2561,8 +2744,23 @@ export interface components {
             least_stops?: number;
             /** Name */
             name: string;
+            /**
+             * Safe Stops
+             * @default null
+             */
+            safe_stops?: number | null;
             /** Stops */
             stops: number;
+            /**
+             * Thickness Mm
+             * @default 5
+             */
+            thickness_mm?: number;
+            /**
+             * Thread Mm
+             * @default null
+             */
+            thread_mm?: number | null;
         };
         /**
          * FilterInUse
@@ -2598,6 +2796,47 @@ export interface components {
             kind: "filter";
         };
         /**
+         * FilterNote
+         * @description Something to know about a filter on this lens.
+         */
+        FilterNote: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Warns */
+            warns: boolean;
+        };
+        /**
+         * FilterReach
+         * @description A set of owned filters that comes near a wanted time.
+         */
+        FilterReach: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Name */
+            name: string;
+            /** Off */
+            off: string;
+            /** Reaches */
+            reaches: boolean;
+            /** Shutter */
+            shutter: string;
+        };
+        /**
+         * FilterStudy
+         * @description Filters on this lens, at this exposure.
+         */
+        FilterStudy: {
+            /** Notes */
+            notes: components["schemas"]["FilterNote"][];
+            /** Reach */
+            reach: components["schemas"]["FilterReach"][];
+            table: components["schemas"]["FieldTable"];
+            /** Wanted */
+            wanted: string;
+        };
+        /**
          * FitToKit
          * @description Bring settings into the reach of the body and lens in use, and drop filters not owned.
          */
@@ -2614,7 +2853,7 @@ export interface components {
          */
         FocusWay: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Focuses */
             focuses: string;
             /** Frames */
@@ -2884,7 +3123,7 @@ export interface components {
          */
         GearRow: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             greatest: components["schemas"]["Figure"];
             least: components["schemas"]["Figure"];
             loss: components["schemas"]["Figure"];
@@ -3092,6 +3331,28 @@ export interface components {
             windows_without: number;
         };
         /**
+         * Layer
+         * @description A frame more from the same standpoint, for what moves otherwise than the rest: to be blended later.
+         *
+         *     It is exposed as bright as the base frame, with its own shutter, ISO and filters; aperture and framing stay.
+         */
+        Layer: {
+            /**
+             * Filters
+             * @default []
+             */
+            filters?: components["schemas"]["FilterInUse"][];
+            /** Iso */
+            iso: number;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "foliage" | "wave";
+            /** Shutter S */
+            shutter_s: number;
+        };
+        /**
          * LedgerReport
          * @description The account, with its reading on top and the shutter at its foot.
          *
@@ -3125,7 +3386,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "reading" | "light" | "polariser" | "nd" | "graduated" | "aperture" | "iso" | "working" | "choice" | "rounding";
+            kind: "reading" | "light" | "polariser" | "nd" | "graduated" | "aperture" | "iso" | "working" | "choice" | "rounding" | "film" | "seen";
             /** Label */
             label: string;
             /** Scope Name */
@@ -3142,6 +3403,11 @@ export interface components {
          *     by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
          */
         Lens: {
+            /**
+             * Filter Thread Mm
+             * @default null
+             */
+            filter_thread_mm?: number | null;
             /**
              * Front Mm
              * @default null
@@ -3209,7 +3475,7 @@ export interface components {
         LensRow: {
             background_width: components["schemas"]["Figure"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             depth: components["schemas"]["Figure"];
             disk: components["schemas"]["Figure"];
             focal: components["schemas"]["Figure"];
@@ -3494,6 +3760,31 @@ export interface components {
             time_zone: string;
         };
         /**
+         * LookRow
+         * @description A look of moving water: the times that give it by both schools, and its streak in frame heights there.
+         */
+        LookRow: {
+            /** By Seconds */
+            by_seconds: string;
+            /** By Travel */
+            by_travel: string;
+            /** In Use */
+            in_use: boolean;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "any" | "freeze" | "texture" | "soft" | "glass";
+            /** Name */
+            name: string;
+            /** Streak */
+            streak: number;
+            /** Streak Text */
+            streak_text: string;
+            /** Wanted */
+            wanted: boolean;
+        };
+        /**
          * Marks
          * @description A thing marked in the photograph: foot, top, and half its width as a share of the picture's.
          */
@@ -3523,7 +3814,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             marks: components["schemas"]["Marks"];
             scene: components["schemas"]["Scene"];
         };
@@ -3577,7 +3868,7 @@ export interface components {
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Label */
             label: string;
         };
@@ -3675,6 +3966,23 @@ export interface components {
              * @enum {string}
              */
             kind: "move_element";
+        };
+        /**
+         * MovingThing
+         * @description A kind of motion: its name, its usual speed in m/s, and where the number comes from.
+         */
+        MovingThing: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ripples" | "surf" | "beck" | "fall" | "leaves" | "grass" | "cloud" | "animal";
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Speed M S */
+            speed_m_s: number;
         };
         /**
          * Nudge
@@ -4447,6 +4755,8 @@ export interface components {
             name: string;
             /** Position */
             position: number;
+            /** Predicted */
+            predicted: boolean;
             stops: components["schemas"]["Figure"];
         };
         /**
@@ -4454,6 +4764,8 @@ export interface components {
          * @description Scene range against frames. Positions 0 (dark) to 1 (bright).
          */
         RangeReport: {
+            /** Doubt Text */
+            doubt_text: string;
             /** Frames */
             frames: components["schemas"]["RangeSpan"][];
             /** Held */
@@ -4462,6 +4774,11 @@ export interface components {
             marks: components["schemas"]["RangeMark"][];
             /** Problem */
             problem: string;
+            right: components["schemas"]["Figure"] | null;
+            /** Right Changes */
+            right_changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Right Text */
+            right_text: string;
             scene: components["schemas"]["Figure"];
             /** Ticks */
             ticks: [
@@ -4483,10 +4800,36 @@ export interface components {
             text: string;
         };
         /**
+         * RangeWay
+         * @description One way to hold the range: frames, what is still lost, and what a grad does to what stands in the sky.
+         */
+        RangeWay: {
+            /** Blend */
+            blend: string;
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Darkens */
+            darkens: string[];
+            /** Frames */
+            frames: number;
+            /** Holds */
+            holds: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "grad" | "bracket" | "both" | "one";
+            lost: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
+        };
+        /**
          * Reading
-         * @description A meter reading without filters. Its time tells how far the light has moved since.
+         * @description A meter reading. Its time tells how far the light has moved since.
          *
-         *     ``through_lens`` is False for a hand-held meter, which does not see the lens's extension.
+         *     ``through_lens`` is False for a hand-held meter, which does not see the lens's extension. An ``incident``
+         *     reading is of the light that falls on the scene, whatever it falls on. ``filters_on`` were before the lens
+         *     when the meter looked through it: what they took is in the reading already.
          */
         Reading: {
             /** Aperture N */
@@ -4496,6 +4839,16 @@ export interface components {
              * @default null
              */
             element_id?: string | null;
+            /**
+             * Filters On
+             * @default []
+             */
+            filters_on?: components["schemas"]["FilterInUse"][];
+            /**
+             * Incident
+             * @default false
+             */
+            incident?: boolean;
             /** Iso */
             iso: number;
             /** Shutter S */
@@ -4840,6 +5193,11 @@ export interface components {
             /** Frames */
             frames: components["schemas"]["Exposed"][];
             /**
+             * Layer Count
+             * @default 0
+             */
+            layer_count?: number;
+            /**
              * Panel Count
              * @default 1
              */
@@ -4847,6 +5205,28 @@ export interface components {
             /** Slice Count */
             slice_count: number;
             total: components["schemas"]["Figure"];
+        };
+        /**
+         * SequenceFileBody
+         * @description A scene whose sequence is to be taken along, under a name, as a file of some form.
+         */
+        SequenceFileBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "pdf" | "csv" | "json";
+            /**
+             * Name
+             * @default Sequence
+             */
+            name?: string;
+            scene: components["schemas"]["Scene"];
         };
         /**
          * SequenceNew
@@ -5105,7 +5485,7 @@ export interface components {
             /** Print Text */
             print_text: string;
             /** Snapped */
-            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Snapped Text */
             snapped_text: string;
             /** Stack */
@@ -5235,7 +5615,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** Wish */
             wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
@@ -5264,7 +5644,7 @@ export interface components {
          */
         StackPlan: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             first: components["schemas"]["Figure"];
             /** Frames */
             frames: number;
@@ -5548,6 +5928,22 @@ export interface components {
             started_text: string;
         };
         /**
+         * TakeLayers
+         * @description Frames more for what moves otherwise than the rest, replacing those there were.
+         */
+        TakeLayers: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layers";
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["Layer"][];
+        };
+        /**
          * TakeNew
          * @description What the field screen sends at the end; the id in the path makes it safe to send again.
          */
@@ -5717,6 +6113,11 @@ export interface components {
              */
             hand_offsets_stops?: number[];
             /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["Layer"][];
+            /**
              * Only Critical
              * @default false
              */
@@ -5742,8 +6143,20 @@ export interface components {
         /**
          * Tension
          * @description A want that is broken. ``figure`` is by how much; ``mend`` is None with a reason why.
+         *
+         *     ``brings`` are the tensions that its mend would bring; ``against`` the mends of others that pull the other way.
          */
         Tension: {
+            /**
+             * Against
+             * @default []
+             */
+            against?: string[];
+            /**
+             * Brings
+             * @default []
+             */
+            brings?: string[];
             /** Element Id */
             element_id: string | null;
             figure: components["schemas"]["Figure"];
@@ -5751,7 +6164,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "foliage" | "range" | "diffraction" | "bulb" | "minimum_focus" | "farthest_focus" | "reach" | "standing" | "exposure";
+            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "frozen_wave" | "foliage" | "frames" | "iso" | "range" | "diffraction" | "bulb" | "minimum_focus" | "farthest_focus" | "reach" | "standing" | "exposure";
             mend: components["schemas"]["Mend"] | null;
             /** Sentence */
             sentence: string;
@@ -6030,7 +6443,7 @@ export interface components {
         Try: {
             card: components["schemas"]["Card"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
         };
@@ -6172,6 +6585,9 @@ export interface components {
         /**
          * Wants
          * @description What the photographer asks for, and the schools they follow.
+         *
+         *     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. With ``expose_right``
+         *     the brightest that must hold detail is put as high as it can be.
          */
         Wants: {
             /**
@@ -6181,11 +6597,21 @@ export interface components {
              */
             criterion?: "print" | "large_print" | "pixel";
             /**
+             * Expose Right
+             * @default false
+             */
+            expose_right?: boolean;
+            /**
              * Focus School
              * @default balanced
              * @enum {string}
              */
             focus_school?: "hyperfocal" | "third_in" | "subject" | "balanced";
+            /**
+             * Frozen Wave
+             * @default false
+             */
+            frozen_wave?: boolean;
             /**
              * Highest Iso
              * @default 1600
@@ -6196,6 +6622,17 @@ export interface components {
              * @default true
              */
             hold_range?: boolean;
+            /**
+             * Most Frames
+             * @default 200
+             */
+            most_frames?: number;
+            /**
+             * Motion School
+             * @default seconds
+             * @enum {string}
+             */
+            motion_school?: "seconds" | "travel";
             /**
              * Sharp Foliage
              * @default false
@@ -6208,6 +6645,102 @@ export interface components {
              */
             water_look?: "any" | "freeze" | "texture" | "soft" | "glass";
         };
+        /**
+         * Way
+         * @description A complete technique. ``changes`` make it; ``gives_up`` says where another way is better, ``broken`` which wants.
+         */
+        Way: {
+            /** Aperture N */
+            aperture_n: number;
+            blur: components["schemas"]["Figure"];
+            /** Broken */
+            broken: string[];
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            drift: components["schemas"]["Figure"];
+            /** Drift Is Stale */
+            drift_is_stale: boolean;
+            frames: components["schemas"]["Figure"];
+            /** Gives Up */
+            gives_up: string[];
+            /** In Use */
+            in_use: boolean;
+            iso: components["schemas"]["Figure"];
+            /** Kept For */
+            kept_for: string[];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            sequence: components["schemas"]["Sequence"];
+            /** Settings Text */
+            settings_text: string;
+            /** Technique Text */
+            technique_text: string;
+            total: components["schemas"]["Figure"];
+            travel: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * WaysOut
+         * @description The ways to take a composition.
+         */
+        WaysOut: components["schemas"]["WaysReport"];
+        /**
+         * WaysReport
+         * @description The ways of a composition. Without any that gives all that is wanted: the nearest, and what to relax.
+         */
+        WaysReport: {
+            /** Count */
+            count: number;
+            /** Found */
+            found: boolean;
+            /** Judged */
+            judged: number;
+            /** Relax */
+            relax: string[];
+            /** Sentence */
+            sentence: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+        };
+        /**
+         * WhyNot
+         * @description What a proposed technique would break; nothing broken means that it is a way like the others.
+         */
+        WhyNot: {
+            /** Beaten By */
+            beaten_by: string;
+            /** Broken */
+            broken: components["schemas"]["Broken"][];
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Settings Text */
+            settings_text: string;
+            /** Technique Text */
+            technique_text: string;
+            /** Verdict */
+            verdict: string;
+            way: components["schemas"]["Way"];
+        };
+        /**
+         * WhyNotBody
+         * @description A scene, and the changes that somebody proposes.
+         */
+        WhyNotBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** Proposal */
+            proposal: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * WhyNotOut
+         * @description What a proposal breaks.
+         */
+        WhyNotOut: components["schemas"]["WhyNot"];
         /**
          * YearPicture
          * @description Twelve months as date by time of day, from the first of the moment's month.
@@ -6953,6 +7486,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExplanationOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evaluation_study_exposure_exposure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExposureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExposureOut"];
                 };
             };
             /** @description Not JSON */
@@ -7980,6 +8555,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    evaluation_make_sequence_file_sequence_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceFileBody"];
+            };
+        };
+        responses: {
+            /** @description The sequence */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/pdf": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9366,6 +9985,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    evaluation_find_ways_ways_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evaluation_ask_why_not_ways_why_not_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyNotBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

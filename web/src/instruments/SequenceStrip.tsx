@@ -2,6 +2,7 @@ import { Box, chakra } from "@chakra-ui/react";
 import { memo } from "react";
 
 import type { Exposed } from "../api/types";
+import { paint } from "../theme/system";
 
 interface Props {
   frames: Exposed[];
@@ -11,7 +12,7 @@ interface Props {
   tall?: string;
 }
 
-/** One box for each exposure, as wide as it takes long; slices are set apart, brackets have steps of fill. */
+/** One box for each exposure, as wide as it takes long; slices are set apart, brackets have steps of fill, layers a slant. */
 export const SequenceStrip = memo(function SequenceStrip({ frames, current, done, onPick, tall = "34px" }: Props) {
   const longest = Math.max(...frames.map((f) => f.duration_s));
   const all = frames.reduce((sum, f) => sum + f.duration_s, 0);
@@ -26,7 +27,12 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
         const now = frame.number === current;
         const gone = done?.has(frame.number) ?? false;
         const label = `Frame ${frame.number}: ${frame.caption}, ${frame.shutter.text}${gone ? ", done" : ""}`;
-        const content = (
+        const content = frame.layer ? (
+          // A layer is set apart by a slanted half, whatever its colour.
+          <svg width="100%" height="100%" viewBox="0 0 10 10" preserveAspectRatio="none" style={{ position: "absolute", inset: 0 }}>
+            <path d="M0 10L10 0V10Z" fill={now ? paint("rust") : gone ? paint("moss") : paint("slate")} />
+          </svg>
+        ) : (
           <Box position="absolute" insetX="0" bottom="0" h={`${level}%`} bg={now ? "rust" : gone ? "moss" : "mossFaint"} />
         );
         const shared = {
@@ -34,7 +40,7 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
           flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
           flexBasis: 0,
           minW: frames.length > 40 ? "2px" : "4px",
-          ml: isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
+          ml: frame.layer && !before?.layer ? "10px" : isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
           borderWidth: "1px",
           borderColor: now ? "rust" : "moss",
           overflow: "hidden",

@@ -45,6 +45,7 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
             <path d={`M${x(mark.position)} ${y - 9}l4 5l-4 5l-4 -5Z`} fill={lost ? paint("rust") : paint("ink")} />
             <Label x={x(mark.position) + (before ? -9 : 9)} y={y} size={11} textAnchor={before ? "end" : "start"} fill={lost ? paint("rust") : paint("ink")} bold={lost} words>
               {mark.name} {mark.stops.text}
+              {mark.predicted ? " predicted" : ""}
               {mark.clipped ? ", clips" : mark.drowned ? ", drowns" : ""}
             </Label>
           </g>

@@ -13,6 +13,8 @@ export function LedgerMark({ kind }: { kind: string }) {
       {kind === "aperture" || kind === "iso" || kind === "working" ? <path d="M7 1.500L12.500 7L7 12.500L1.500 7Z" {...line} /> : null}
       {kind === "light" ? <path d="M7 2.500L12.500 11.500H1.500Z" fill={ink} /> : null}
       {kind === "choice" ? <path d="M7 2v10M2 7h10" {...line} strokeWidth="2" /> : null}
+      {kind === "film" ? <path d="M2 3h10v8h-10ZM2 5.500h10M2 8.500h10" {...line} strokeWidth="1.2" /> : null}
+      {kind === "seen" ? <path d="M2.500 7.500L6 11L12 3" {...line} strokeWidth="2" /> : null}
       {kind === "rounding" ? <circle cx="7" cy="7" r="1.800" fill={ink} /> : null}
     </svg>
   );

@@ -64,6 +64,7 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
           {FIELDS[kind].filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"]))).map((spec) => {
             const value = draft[spec.key];
             if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
+            if (spec.type === "text") return <TextField key={spec.key} width="240px" label={spec.label} value={String(value ?? "")} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
             if (spec.type === "tick") return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
             return <NumberField key={spec.key} width="190px" {...(spec.empty ? { empty: true } : {})} label={spec.label} {...(spec.unit ? { unit: spec.unit } : {})} step={spec.step ?? 1} value={typeof value === "number" ? value : null} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
           })}

@@ -24,7 +24,12 @@ interface TickSpec {
   key: string;
   label: string;
 }
-export type Spec = NumberSpec | ChoiceSpec | TickSpec;
+interface TextSpec {
+  type: "text";
+  key: string;
+  label: string;
+}
+export type Spec = NumberSpec | ChoiceSpec | TickSpec | TextSpec;
 
 const number = (key: string, label: string, unit?: string, step = 1): NumberSpec => ({ type: "number", key, label, step, ...(unit ? { unit } : {}) });
 
@@ -45,6 +50,7 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("buffer_frames", "buffer", "frames"),
     number("written_per_s", "then writes", "/s", 0.5),
     number("flash_sync_s", "flash sync time", "s", 0.001),
+    { ...number("reciprocity_p", "film: beyond 1 s, t to the power of (empty: a sensor)", undefined, 0.01), empty: true },
     { type: "tick", key: "has_bulb", label: "has bulb" },
     { type: "tick", key: "dark_frame", label: "takes a dark frame after long exposures" },
   ],
@@ -58,6 +64,7 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     { ...number("largest_magnification", "largest magnification (empty: not told)", "×", 0.1), empty: true },
     { ...number("front_mm", "sensor to the front of the lens (empty: not told)", "mm"), empty: true },
     number("shade_mm", "the shade stands out", "mm"),
+    { ...number("filter_thread_mm", "filter thread (empty: not told)", "mm"), empty: true },
     { type: "tick", key: "lengthens", label: "lengthens as it focuses near" },
     number("pupil_magnification", "pupil magnification", undefined, 0.1),
     number("stabiliser_stops", "stabiliser", "stops", 0.5),
@@ -85,6 +92,10 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
         ["hard", "hard"],
       ],
     },
+    { ...number("thread_mm", "thread (empty: for a holder)", "mm"), empty: true },
+    number("thickness_mm", "its ring stands out", "mm"),
+    { ...number("safe_stops", "variable: no cross up to (empty: all)", "stops", 0.5), empty: true },
+    { type: "text", key: "cast", label: "colour cast, in words" },
   ],
   support: [
     {
@@ -148,13 +159,13 @@ export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; 
   body: {
     name: "full-frame body, 24 MP", sensor_width_mm: 36, sensor_height_mm: 24, pixels_across: 6000, pixels_down: 4000, base_iso: 100, highest_iso: 25600,
     usable_range_stops: 9, headroom_stops: 3, shortest_shutter_s: 0.0001220703125, longest_timed_s: 32, has_bulb: true, dark_frame: false, stabiliser_stops: 0,
-    bracket_modes: [{ frames: 3, step_stops: 1 }, { frames: 3, step_stops: 2 }], burst_per_s: 6, buffer_frames: 30, written_per_s: 2, flash_sync_s: 0.00492156660115185,
+    bracket_modes: [{ frames: 3, step_stops: 1 }, { frames: 3, step_stops: 2 }], burst_per_s: 6, buffer_frames: 30, written_per_s: 2, flash_sync_s: 0.00492156660115185, reciprocity_p: null,
   },
   lens: {
     name: "24-70 mm f/4", shortest_mm: 24, longest_mm: 70, widest_f_number: 4, widest_f_number_long: 4, narrowest_f_number: 22, minimum_focus_m: 0.38,
-    pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, shade_mm: 0,
+    pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, shade_mm: 0, filter_thread_mm: null,
   },
-  filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft" },
+  filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft", thread_mm: null, thickness_mm: 5, safe_stops: null, cast: "" },
   support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null },
   gear: { id: "new", name: "25 mm tube", kind: "tube", extension_mm: 25, longest_mm: 0, factor: 1.4, dioptres: 2, travel_mm: 100, finest_step_mm: 0.1, step_s: 6 },
   light: { id: "new", name: "flash", kind: "flash", guide_number_m: 24, full_recycle_s: 4, full_duration_s: 0.002, least_power: 0.0078125, ev100_at_1_m: 7, ultraviolet: false },

@@ -2,7 +2,7 @@ import { Box, Button, Flex } from "@chakra-ui/react";
 
 import { Fig, useBench } from "./context";
 
-const RUST = new Set(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "reach", "exposure"]);
+const RUST = new Set(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "farthest_focus", "reach", "exposure"]);
 
 /** Wants that the present settings break, each with the change that mends it. */
 export function Tensions() {
@@ -23,6 +23,12 @@ export function Tensions() {
                 {tension.why_no_mend}
               </Box>
             )}
+            {tension.brings.length > 0 || tension.against.length > 0 ? (
+              <Box fontSize="12px" color="muted" data-testid="mend-costs">
+                {tension.brings.length > 0 ? `The mend brings: ${tension.brings.join("; ")}. ` : ""}
+                {tension.against.length > 0 ? `It pulls against “${tension.against.join("”, “")}”.` : ""}
+              </Box>
+            ) : null}
           </Box>
           <Box fontSize="13px" color="muted" whiteSpace="nowrap">
             <Fig figure={tension.figure} />

@@ -20,6 +20,7 @@ import { ExposureBench } from "./benches/ExposureBench";
 import { FrameBench } from "./benches/FrameBench";
 import { LightBench } from "./benches/LightBench";
 import { SequenceBench } from "./benches/SequenceBench";
+import { WaysBench } from "./benches/WaysBench";
 import { ConflictSheet } from "./ConflictSheet";
 import { BenchProvider, Later, useBench } from "./context";
 import { WORKBENCH_KEYS } from "./keys";
@@ -36,6 +37,7 @@ const BENCHES = [
   ["light", "Light"],
   ["depth", "Depth"],
   ["exposure", "Exposure"],
+  ["ways", "Ways"],
   ["sequence", "Sequence"],
 ] as const;
 type BenchName = (typeof BENCHES)[number][0];
@@ -170,7 +172,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
             return true;
           }
         }
-        const index = ["1", "2", "3", "4", "5"].indexOf(key);
+        const index = ["1", "2", "3", "4", "5", "6"].indexOf(key);
         const chosen = BENCHES[index];
         if (chosen) {
           setBench(chosen[0]);
@@ -250,6 +252,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
         {evaluation && bench === "light" ? <LightBench light={evaluation.light} around={around} onEvent={toMoment} weatherTrouble={weatherTrouble} /> : null}
         {evaluation && bench === "depth" ? <DepthBench depth={evaluation.depth} /> : null}
         {evaluation && bench === "exposure" ? <ExposureBench made={evaluation} /> : null}
+        {evaluation && bench === "ways" ? <WaysBench /> : null}
         {evaluation && bench === "sequence" ? <SequenceBench sequence={evaluation.sequence} /> : null}
       </>
     ),

@@ -42,7 +42,8 @@ export const WORKBENCH_KEYS: readonly (readonly [string, readonly Shortcut[]])[]
       [["2"], "Light"],
       [["3"], "Depth"],
       [["4"], "Exposure"],
-      [["5"], "Sequence"],
+      [["5"], "Ways"],
+      [["6"], "Sequence"],
     ],
   ],
   [

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody
+from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, SequenceFileBody, WhyNotBody
+from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.check import check_lens
+from lucid_ridge.core.technique.changes import apply_changes
+from lucid_ridge.core.technique.check import check_lens, check_scene
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.ways.report import WhyNot, why_not
 
 
 def close_up(body: CloseUpBody) -> CloseUpReport:
@@ -24,6 +27,32 @@ def close_up(body: CloseUpBody) -> CloseUpReport:
     if problems:
         raise SceneError(problems)
     return close_up_report(state_of(body), body.lenses)
+
+
+def why_not_so(body: WhyNotBody) -> WhyNot:
+    """What a proposal breaks.
+
+    Raises
+    ------
+    SceneError
+        If the proposal cannot be computed.
+
+    """
+    state = state_of(body)
+    check_scene(apply_changes(state.scene, body.proposal))
+    return why_not(state, body.proposal)
+
+
+def sequence_file(body: SequenceFileBody) -> tuple[bytes | str, str, str]:
+    """The file's content, its type and its name."""
+    state = state_of(body)
+    match body.form:
+        case "pdf":
+            return sequence_pdf(state, body.name), "application/pdf", "field-card.pdf"
+        case "csv":
+            return sequence_csv(state), "text/csv", "sequence.csv"
+        case "json":
+            return sequence_json(state, body.name), "application/json", "sequence.json"
 
 
 def state_of(body: EvaluateBody) -> State:

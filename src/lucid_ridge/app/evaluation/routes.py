@@ -7,7 +7,7 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer
+from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer, download, file_answer
 from lucid_ridge.app.evaluation import operations
 from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import (
@@ -20,26 +20,38 @@ from lucid_ridge.app.evaluation.schemas import (
     EvaluationOut,
     ExplainBody,
     ExplanationOut,
+    ExposureBody,
+    ExposureOut,
     MeasureBody,
     MeasureOut,
+    SequenceFileBody,
     SharpnessOut,
     SolveBody,
     TriesOut,
+    WaysOut,
+    WhyNotBody,
+    WhyNotOut,
 )
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import Evaluation, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.measure import aim_photograph, measure_element
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport
+from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
 from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.core.technique.solve import Answer, solve
 from lucid_ridge.core.technique.tries import tries
+from lucid_ridge.core.technique.ways.report import WaysReport, WhyNot, ways
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _SHARPNESS: TypeAdapter[SharpnessStudy] = TypeAdapter(SharpnessStudy)
 _CLOSE_UP: TypeAdapter[CloseUpReport] = TypeAdapter(CloseUpReport)
+_WAYS: TypeAdapter[WaysReport] = TypeAdapter(WaysReport)
+_WHY_NOT: TypeAdapter[WhyNot] = TypeAdapter(WhyNot)
+_EXPOSURE: TypeAdapter[ExposureStudy] = TypeAdapter(ExposureStudy)
+_FILES = file_answer(("application/pdf", "text/csv", "application/json"), "The sequence")
 _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
 _ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
 
@@ -61,6 +73,31 @@ def study_sharpness(body: EvaluateBody) -> Response:
 def study_close_up(body: CloseUpBody) -> Response:
     """Magnification, lenses side by side, gear, background, stacks and lights."""
     return Response(_CLOSE_UP.dump_json(operations.close_up(body)), content_type=JSON_TYPE)
+
+
+@blueprint.post("/ways", responses={200: WaysOut, **INVALID})
+def find_ways(body: EvaluateBody) -> Response:
+    """The ways to take a composition that give all that is wanted, none beaten by another."""
+    return Response(_WAYS.dump_json(ways(state_of(body))), content_type=JSON_TYPE)
+
+
+@blueprint.post("/ways/why-not", responses={200: WhyNotOut, **INVALID})
+def ask_why_not(body: WhyNotBody) -> Response:
+    """What a proposed way breaks, and by how much."""
+    return Response(_WHY_NOT.dump_json(operations.why_not_so(body)), content_type=JSON_TYPE)
+
+
+@blueprint.post("/exposure", responses={200: ExposureOut, **INVALID})
+def study_exposure(body: ExposureBody) -> Response:
+    """Filters carried, grad against bracket, looks of moving water, steadiness."""
+    made = exposure_study(state_of(body), body.wanted_s, body.wind_m_s)
+    return Response(_EXPOSURE.dump_json(made), content_type=JSON_TYPE)
+
+
+@blueprint.post("/sequence-file", responses={**_FILES, **INVALID})
+def make_sequence_file(body: SequenceFileBody) -> Response:
+    """The sequence as a field card (PDF), a table (CSV) or data (JSON)."""
+    return download(*operations.sequence_file(body))
 
 
 @blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})

@@ -7,16 +7,19 @@ from typing import Annotated
 from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.app.evaluation.sequence_files import SequenceForm
 from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.evaluate import Evaluation
 from lucid_ridge.core.technique.explain import Explanation
 from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport
+from lucid_ridge.core.technique.reports.exposing import ExposureStudy
 from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve import Answer, Wish
 from lucid_ridge.core.technique.tries import Try
+from lucid_ridge.core.technique.ways.report import WaysReport, WhyNot
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 
@@ -85,6 +88,38 @@ class CloseUpBody(EvaluateBody):
 
 class CloseUpOut(RootModel[CloseUpReport]):
     """What the Close-up bench shows."""
+
+
+class WaysOut(RootModel[WaysReport]):
+    """The ways to take a composition."""
+
+
+class WhyNotBody(EvaluateBody):
+    """A scene, and the changes that somebody proposes."""
+
+    proposal: Changes
+
+
+class WhyNotOut(RootModel[WhyNot]):
+    """What a proposal breaks."""
+
+
+class ExposureBody(EvaluateBody):
+    """A scene; a time to reach with filters, and the wind to count with, where they are told."""
+
+    wanted_s: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    wind_m_s: Annotated[float, Field(ge=0, le=120)] | None = None
+
+
+class ExposureOut(RootModel[ExposureStudy]):
+    """The study of exposure."""
+
+
+class SequenceFileBody(EvaluateBody):
+    """A scene whose sequence is to be taken along, under a name, as a file of some form."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)] = "Sequence"
+    form: SequenceForm
 
 
 class EvaluationOut(RootModel[Evaluation]):

@@ -10,13 +10,17 @@ from __future__ import annotations
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.candidates import CANDIDATES, Mend, after
+from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import TensionKind, find
 
 
 @record
 class Tension:
-    """A want that is broken. ``figure`` is by how much; ``mend`` is None with a reason why."""
+    """A want that is broken. ``figure`` is by how much; ``mend`` is None with a reason why.
+
+    ``brings`` are the tensions that its mend would bring; ``against`` the mends of others that pull the other way.
+    """
 
     kind: TensionKind
     title: str
@@ -25,6 +29,8 @@ class Tension:
     element_id: str | None
     mend: Mend | None
     why_no_mend: str
+    brings: tuple[str, ...] = ()
+    against: tuple[str, ...] = ()
 
 
 _NO_MEND: dict[TensionKind, str] = {
@@ -48,26 +54,59 @@ _NO_MEND: dict[TensionKind, str] = {
 }
 
 
-def find_mend(state: State, kind: TensionKind, kinds_now: frozenset[TensionKind]) -> Mend | None:
-    """The first candidate that removes a tension and brings no other; else the first that removes it."""
-    second_best: Mend | None = None
+def find_mend(
+    state: State, kind: TensionKind, kinds_now: frozenset[TensionKind]
+) -> tuple[Mend | None, tuple[str, ...]]:
+    """The first candidate that removes a tension and brings no other, else the first that removes it; what it brings."""
+    second_best: tuple[Mend | None, tuple[str, ...]] = (None, ())
     for mend in CANDIDATES[kind](state) if kind in CANDIDATES else ():
-        left = frozenset(found.kind for found in find(after(state, mend.changes)))
-        if kind in left:
+        left = find(after(state, mend.changes))
+        if any(found.kind == kind for found in left):
             continue
-        if left <= kinds_now:
-            return mend
-        second_best = second_best or mend
+        brought = tuple(found.title for found in left if found.kind not in kinds_now)
+        if not brought:
+            return mend, ()
+        if second_best[0] is None:
+            second_best = (mend, brought)
     return second_best
 
 
+def _settings_of(mend: Mend) -> dict[str, object]:
+    """What a mend sets, by setting, for telling which pull apart."""
+    set_to: dict[str, object] = {}
+    for change in mend.changes:
+        match change:
+            case SetTo():
+                set_to[change.setting] = change.value
+            case PutOn():
+                set_to["filters"] = change.filters
+            case TakeSlices():
+                set_to["slices"] = change.mode
+            case TakeBracket():
+                set_to["bracket"] = change.mode
+            case _:
+                pass
+    return set_to
+
+
+def _pull_apart(one: Mend, other: Mend) -> bool:
+    """Whether two mends set the same thing differently."""
+    mine, theirs = _settings_of(one), _settings_of(other)
+    return any(name in theirs and theirs[name] != value for name, value in mine.items())
+
+
 def tensions(state: State) -> tuple[Tension, ...]:
-    """Every tension of a state with its mend."""
+    """Every tension of a state with its mend, what that would bring, and which mends pull against each other."""
     found = find(state)
     kinds = frozenset(one.kind for one in found)
+    mends = [find_mend(state, one.kind, kinds) for one in found]
     made = []
-    for one in found:
-        mend = find_mend(state, one.kind, kinds)
+    for one, (mend, brings) in zip(found, mends, strict=True):
+        against = tuple(
+            dict.fromkeys(
+                other.label for other, _ in mends if mend and other and other != mend and _pull_apart(mend, other)
+            )
+        )
         made.append(
             Tension(
                 kind=one.kind,
@@ -77,6 +116,8 @@ def tensions(state: State) -> tuple[Tension, ...]:
                 element_id=one.element_id,
                 mend=mend,
                 why_no_mend="" if mend else _NO_MEND[one.kind],
+                brings=brings,
+                against=against,
             )
         )
     return tuple(made)

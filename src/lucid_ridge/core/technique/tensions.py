@@ -12,7 +12,7 @@ from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.thin_lens import working_f_number
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.glass import focus_span_m, optics_of
 from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
 from lucid_ridge.core.technique.panorama import panels
@@ -148,8 +148,8 @@ def _water(state: State) -> Iterator[Found]:
 
 
 def window_text(window_s: tuple[float, float]) -> str:
-    """A span of shutter times in words."""
-    low, high = window_s
+    """A span of shutter times in words, to the nearest marks."""
+    low, high = (nearest_third(t, "shutter") if 0 < t < 1 else t for t in window_s)
     if low <= 0:
         return f"up to {shutter_text(high)}"
     return f"{shutter_text(low)} to {shutter_text(high)}" if math.isfinite(high) else f"{shutter_text(low)} or longer"

@@ -7,6 +7,11 @@ import { StopScale } from "../../instruments/StopScale";
 import { ChoiceField, NumberField, Segments, TextField, TickField } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import { typedValue } from "../typed";
+import { Loading, Trouble } from "../../shell/states";
+import { FiltersPart } from "./exposure/FiltersPart";
+import { MotionPart } from "./exposure/MotionPart";
+import { RangePart } from "./exposure/RangePart";
+import { useExposure } from "./exposure/useExposure";
 import { Facts, Part } from "./parts";
 
 const LOOKS = [
@@ -16,6 +21,14 @@ const LOOKS = [
   ["soft", "soft with force, 5 to 7 s"],
   ["glass", "glass or mist, from 30 s"],
 ] as const;
+const SIDES = [
+  ["account", "Account"],
+  ["filters", "Filters"],
+  ["range", "Grad or bracket"],
+  ["motion", "Motion"],
+] as const;
+type Side = (typeof SIDES)[number][0];
+const SIDE_KEY = "lucid-ridge/exposure-side";
 const BRACKETS = [
   ["none", "no bracket"],
   ["range", "what the range asks"],
@@ -101,7 +114,7 @@ function ReadingEditor() {
   const [wrong, setWrong] = useState<string>();
   const put = (part: Partial<NonNullable<Composition["reading"]>> | null) =>
     store.compose("reading", (c) => ({
-      reading: part === null ? null : { aperture_n: settings.aperture_n, shutter_s: settings.shutter_s, iso: settings.iso, taken_at_utc: moment_utc, element_id: null, through_lens: true, ...c.reading, ...part },
+      reading: part === null ? null : { aperture_n: settings.aperture_n, shutter_s: settings.shutter_s, iso: settings.iso, taken_at_utc: moment_utc, element_id: null, through_lens: true, incident: false, filters_on: [], ...c.reading, ...part },
     }));
   if (!reading)
     return (
@@ -132,13 +145,15 @@ function ReadingEditor() {
         Metered now
       </Button>
       <TickField label="through the lens" value={reading.through_lens} onCommit={(through_lens) => put({ through_lens })} />
+      <TickField label="of the light that falls on it" value={reading.incident} onCommit={(incident) => put({ incident })} />
+      <TickField label="through the filters that are on now" value={reading.filters_on.length > 0} onCommit={(on) => put({ filters_on: on ? settings.filters : [] })} />
       <Button onClick={() => put(null)}>Remove</Button>
     </Flex>
   );
 }
 
-/** The account of every stop, the range, and what moves. */
-export function ExposureBench({ made }: { made: Evaluation }) {
+/** The ledger, what it starts from, what is wanted, and the range. */
+function Account({ made }: { made: Evaluation }) {
   const { store, state } = useBench();
   const { wants, technique, settings, elements } = state.draft.composition;
   const want = (part: Partial<Wants>) => store.compose("wants", (c) => ({ wants: { ...c.wants, ...part } }));
@@ -200,14 +215,34 @@ export function ExposureBench({ made }: { made: Evaluation }) {
         )}
         {made.range.problem ? <Box color="rust">{made.range.problem}</Box> : null}
       </Part>
-      <Part title="While the shutter is open">
-        <Facts
-          rows={[
-            [made.motion.steady ? "by hand no slower than (on a support now)" : "by hand no slower than", made.motion.hand_held_limit],
-            ...made.motion.rows.map((row) => [`${row.name} travels`, row.share] as const),
-          ]}
-        />
-      </Part>
+    </>
+  );
+}
+
+function Studies({ side, made }: { side: Exclude<Side, "account">; made: Evaluation }) {
+  const [wanted, setWanted] = useState<number | null>(null);
+  const [wind, setWind] = useState<number | null>(null);
+  const study = useExposure(wanted, wind);
+  if (study.isError && !study.data) return <Trouble error={study.error} again={() => void study.refetch()} />;
+  if (!study.data) return <Loading what="the study of exposure" />;
+  if (side === "filters") return <FiltersPart study={study.data.filters} wanted={wanted} onWanted={setWanted} />;
+  if (side === "range") return <RangePart study={study.data} range={made.range} />;
+  return <MotionPart study={study.data} made={made} wind={wind} onWind={setWind} />;
+}
+
+/** The account of every stop, filters, range and what moves. */
+export function ExposureBench({ made }: { made: Evaluation }) {
+  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "account");
+  const choose = (to: Side) => {
+    window.sessionStorage.setItem(SIDE_KEY, to);
+    setSide(to);
+  };
+  return (
+    <>
+      <Box mb="8px">
+        <Segments label="Exposure" value={side} options={SIDES} onCommit={choose} />
+      </Box>
+      {side === "account" ? <Account made={made} /> : <Studies side={side} made={made} />}
     </>
   );
 }

@@ -3,13 +3,21 @@ import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
 import { api, ask, problemOf } from "../../api/client";
+import { hand } from "../../api/download";
 import { queryClient } from "../../api/queries";
 import type { Sequence, SequenceOut } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
+import { notify, notifyTrouble } from "../../shell/notices";
 import { Fig, useBench } from "../context";
 import { Facts, Part, Table } from "./parts";
 
+const FORMS = [
+  ["pdf", "Field card (PDF)"],
+  ["csv", "Table (CSV)"],
+  ["json", "Data (JSON)"],
+] as const;
+const FILES = { pdf: "field-card.pdf", csv: "sequence.csv", json: "sequence.json" } as const;
 const ORDERS = [
   ["brackets_inside", "slice by slice"],
   ["slices_inside", "bracket by bracket"],
@@ -20,6 +28,17 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   const { store, state } = useBench();
   const go = useNavigate();
   const { technique, settings } = state.draft.composition;
+  const take = async (form: keyof typeof FILES) => {
+    const scene = store.scene;
+    if (!scene) return;
+    try {
+      const made = await ask(api.POST("/api/sequence-file", { body: { scene, changes: [], name: state.draft.name, form }, parseAs: "blob" }));
+      hand(made as unknown as Blob, FILES[form]);
+      notify({ title: `${FILES[form]} saved` });
+    } catch (error) {
+      notifyTrouble(error);
+    }
+  };
   const make = useMutation({
     mutationFn: async () => {
       await store.save();
@@ -35,7 +54,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   return (
     <>
       <Part
-        title={`${sequence.frames.length} ${sequence.frames.length === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}`}
+        title={`${sequence.frames.length} ${sequence.frames.length === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}${sequence.layer_count > 0 ? ` + ${sequence.layer_count} ${sequence.layer_count === 1 ? "layer" : "layers"}` : ""}`}
         side={
           <Button variant="solid" size="md" onClick={() => make.mutate()} loading={make.isPending}>
             Take it to the field
@@ -62,6 +81,31 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
             The light moves more than a third of a stop while this runs: meter again halfway, or take fewer frames.
           </Box>
         ) : null}
+      </Part>
+      {technique.layers.length > 0 ? (
+        <Part title="Layers" side={<Button onClick={() => store.act("layers", { kind: "layers", layers: [] })}>Without layers</Button>}>
+          {technique.layers.map((layer, i) => (
+            <Flex key={layer.purpose} gap="3" align="end" mb="1">
+              <Box w="130px" pb="6px">
+                {layer.purpose === "foliage" ? "sharp leaves" : "frozen wave"}
+              </Box>
+              <NumberField width="130px" label={`shutter of the layer for the ${layer.purpose}, 1 /`} value={Number((1 / layer.shutter_s).toPrecision(3))} onCommit={(v) => v && v > 0 && store.act("layers", { kind: "layers", layers: technique.layers.map((one, k) => (k === i ? { ...one, shutter_s: 1 / v } : one)) })} />
+              <NumberField width="110px" label={`ISO of the layer for the ${layer.purpose}`} value={Math.round(layer.iso)} step={100} onCommit={(v) => v && store.act("layers", { kind: "layers", layers: technique.layers.map((one, k) => (k === i ? { ...one, iso: v } : one)) })} />
+            </Flex>
+          ))}
+          <Box fontSize="13px" color="muted">
+            Keep equal: white balance set by hand, aperture, framing and focus where it stands. Blend later.
+          </Box>
+        </Part>
+      ) : null}
+      <Part title="Take it along">
+        <Flex gap="2">
+          {FORMS.map(([form, text]) => (
+            <Button key={form} onClick={() => void take(form)}>
+              {text}
+            </Button>
+          ))}
+        </Flex>
       </Part>
       <Part title="How">
         <Flex gap="4" align="end" wrap="wrap">

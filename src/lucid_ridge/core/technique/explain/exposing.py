@@ -176,6 +176,13 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
             {**shutter, "this look takes": span, "water goes through the picture at": f"{water_heights_per_s(state):.3g} frame heights a second"},
             shutter["t, shutter"], PRACTICE,
         )  # fmt: skip
+    if what == "layer":
+        layers = state.scene.composition.technique.layers
+        return made(
+            "A layer's shutter time", "as bright as the base frame: t × ISO the same, density taken off",
+            {**shutter, "layers": "; ".join(f"{shutter_text(one.shutter_s)} at ISO {iso_text(one.iso)}" for one in layers) or "none"},
+            "the longest time that still keeps it", PRACTICE, "Aperture, focus, white balance and framing stay, so that the frames can be blended.",
+        )  # fmt: skip
     if what == "travel":
         i, element = index_of(state, of)
         return made(

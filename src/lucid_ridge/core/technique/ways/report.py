@@ -45,6 +45,7 @@ from lucid_ridge.core.technique.ways.search import (
 MOST_WAYS = 6
 _TRIED_AGAIN = 4
 ALIKE = 1.1
+_SAME_FOCUS = 0.03
 
 NAMES: dict[str, tuple[str, str]] = {
     "balanced": ("Even-handed", "nothing else does so well in everything together"),
@@ -195,12 +196,13 @@ def technique_text(state: State) -> str:
 
 
 def _same(a: State, b: State) -> bool:
-    """Whether two states are taken the same way."""
+    """Whether two states are taken the same way, their focus within what nobody sees."""
     one, two = a.scene.composition, b.scene.composition
+    near, far = (1 / (c.settings.focus_m or math.inf) for c in (one, two))
     return (
         one.technique == two.technique
         and settings_text(a) == settings_text(b)
-        and one.settings.focus_m == two.settings.focus_m
+        and abs(near - far) <= _SAME_FOCUS * max(near, far)
     )
 
 

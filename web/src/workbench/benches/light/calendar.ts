@@ -1,4 +1,5 @@
 import { api, ask } from "../../../api/client";
+import { hand } from "../../../api/download";
 import type { PlaceOut } from "../../../api/types";
 import { notify, notifyTrouble } from "../../../shell/notices";
 
@@ -8,16 +9,6 @@ export interface Entry {
   end_utc: string;
   ready_utc: string | null;
   notes: string;
-}
-
-/** Hand a file that the server made to the person. */
-function hand(data: Blob, name: string) {
-  const address = URL.createObjectURL(data);
-  const link = document.createElement("a");
-  link.href = address;
-  link.download = name;
-  link.click();
-  window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
 }
 
 /** Save what is chosen at a place as a calendar file, and tell how that went. */

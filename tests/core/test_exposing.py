@@ -1,0 +1,255 @@
+"""Metering, film, filters in the field, range by grad or bracket, motion by two schools."""
+
+from __future__ import annotations
+
+import csv
+import io
+import itertools
+import json
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
+from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.motion.speeds import (
+    beaufort_of,
+    beaufort_wind_m_s,
+    cloud_drift_m_s,
+    fall_speed_m_s,
+    moving_things,
+)
+from lucid_ridge.core.motion.travel import look_window_s, within_look
+from lucid_ridge.core.stops.filters import Filter, FilterInUse
+from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.technique.evaluate import changed_state, evaluate
+from lucid_ridge.core.technique.explain import explain
+from lucid_ridge.core.technique.exposure import reciprocity_s
+from lucid_ridge.core.technique.moving import look_window
+from lucid_ridge.core.technique.reports.exposing import exposure_study
+from lucid_ridge.formats.cards import plain
+
+from .conftest import changed
+from .test_technique import figure_keys
+
+
+def kinds(scene, *changes):
+    return {line.kind: line for line in changed_state(scene, changes).exposure.ledger.lines}
+
+
+# --- metering --------------------------------------------------------------------------------------
+
+
+def test_the_forgotten_polariser_is_in_the_ledger_and_counts_once():
+    on = (FilterInUse(filter_id="pol", strength=1.0),)
+    plain_scene = changed(TARN_SCENE, settings={"filters": on})
+    through = changed(plain_scene, reading=replace(TARN_SCENE.composition.reading, filters_on=on))
+    seen = kinds(through)
+    assert seen["seen"].stops == pytest.approx(2.0) and seen["polariser"].stops == pytest.approx(-2.0)
+    assert "was on when metered" in seen["seen"].label
+    # Taken off after a reading through it, the account gives its stops back.
+    off = kinds(through, PutOn(filters=()))
+    assert off["seen"].stops == pytest.approx(2.0) and "polariser" not in off
+    bright, dark = (changed_state(s).exposure.settings.shutter_s for s in (through, plain_scene))
+    assert math.log2(dark / bright) == pytest.approx(2.0, abs=1e-9)
+
+
+def test_predicted_tones_say_how_far_off_they_may_be():
+    unread = changed(
+        TARN_SCENE,
+        reading=None,
+        elements=tuple(replace(e, reading_ev100=None) for e in TARN_SCENE.composition.elements),
+    )
+    made = evaluate(unread)
+    assert all(mark.predicted for mark in made.range.marks) and "±1" in made.ledger.metered_on
+    assert "read them" in made.range.doubt_text
+    marks = {mark.name: mark.stops.value for mark in made.range.marks}
+    # Common practice: the sky is brighter than what it lights; a dark rock lies below the mid-tone.
+    assert marks["cloud bank"] > 0 > marks["boulder edge"]
+    cloudy = evaluate(changed(unread, cloud_stops=2.0))
+    assert "1.5" in cloudy.range.doubt_text
+
+
+def test_the_terrain_s_shade_darkens_a_prediction():
+    from .test_chances import hill, on_terrain
+
+    scene = changed(on_terrain(), reading=None)
+    state = changed_state(scene, terrain=hill())
+    sunny = changed_state(changed(scene, moment_utc=scene.composition.moment_utc.replace(hour=12)), terrain=hill())
+    shaded = (
+        not bool(state.horizon.clears(state.sun_azimuth_deg, state.sun_altitude_deg)) and state.sun_altitude_deg > 0
+    )
+    words = evaluate(scene, terrain=hill()).ledger.metered_on
+    assert ("terrain's shade" in words) == shaded
+    assert "shade" not in evaluate(sunny.scene, terrain=hill()).ledger.metered_on
+
+
+def test_exposing_to_the_right_stops_at_the_brightest_and_backs_off_for_warm_light():
+    made = evaluate(TARN_SCENE).range
+    # The cloud at EV 15.6 clips: the way is down, by whole thirds.
+    assert made.right.value < 0 and made.right.value * 3 == pytest.approx(round(made.right.value * 3))
+    after = evaluate(TARN_SCENE, made.right_changes).range
+    assert 0 <= after.right.value < 1 / 3 + 1e-6
+    warm = changed(
+        TARN_SCENE, elements=tuple(replace(e, warm=e.name == "cloud bank") for e in TARN_SCENE.composition.elements)
+    )
+    # Common practice: 1/3 to 2/3 stop less.
+    assert 1 / 3 - 1e-6 <= made.right.value - evaluate(warm).range.right.value <= 2 / 3 + 1e-6
+
+
+# --- film ------------------------------------------------------------------------------------------
+
+
+@given(st.floats(1.0, 600), st.floats(1.0, 1.5))
+def test_film_is_held_longer_beyond_a_second(t, p):
+    assert reciprocity_s(t, p) == pytest.approx(t**p)
+    assert reciprocity_s(t, p) >= t and reciprocity_s(0.5, p) == 0.5 and reciprocity_s(t, None) == t
+
+
+def test_the_film_stands_in_the_ledger_and_the_account_balances():
+    film = replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, body=replace(TARN_SCENE.kit.body, reciprocity_p=1.3)))
+    state = changed_state(film, [PutOn(filters=(FilterInUse(filter_id="nd6"),)), SetTo(setting="aperture", value=22)])
+    line = next(one for one in state.exposure.ledger.lines if one.kind == "film")
+    before = state.exposure.ledger.shutter_s * 2**line.stops
+    assert state.exposure.ledger.shutter_s == pytest.approx(before**1.3, rel=0.13)
+    assert abs(state.exposure.ledger.balance) < 1e-9
+    quick = changed_state(film, [PutOn(filters=())])
+    assert not [one for one in quick.exposure.ledger.lines if one.kind == "film"]
+
+
+# --- filters ---------------------------------------------------------------------------------------
+
+
+def test_the_field_table_is_the_trade_s():
+    table = exposure_study(changed_state(TARN_SCENE)).filters.table
+    column = table.columns.index("ND 10 stops")
+    row = next(r for r in table.rows if r.base == "1/8 s")
+    # Common practice: 1/8 s and ten stops are about two minutes (exactly 128 s).
+    assert row.filtered[column] == "2 min 08 s"
+
+
+@given(st.floats(0.01, 900))
+def test_the_nearest_set_of_filters_is_the_nearest(wanted):
+    state = changed_state(TARN_SCENE)
+    rows = exposure_study(state, wanted).filters.reach
+    bare = state.exposure.settings.shutter_s
+    sums = {0.0, 3.0, 6.0, 10.0, 9.0, 13.0, 16.0}
+    best = min(abs(math.log2(wanted / bare) - s) for s in sums)
+    assert rows[0].reaches == (best <= 1 / 6)
+    times = [changed_state(TARN_SCENE, row.changes).exposure.settings.shutter_s for row in rows[:1]]
+    assert abs(math.log2(times[0] / wanted)) <= best + 1 / 6 + 1e-6
+
+
+def test_fit_cross_colour_and_corners_are_told():
+    small = Filter(id="s", name="small polariser", kind="polariser", stops=2, thread_mm=67, cast="a little green")
+    vnd = Filter(id="v", name="variable", kind="variable_nd", stops=8, least_stops=1, safe_stops=5, thread_mm=82)
+    lens = replace(TARN_SCENE.kit.lens, filter_thread_mm=77, shortest_mm=16)
+    scene = changed(
+        replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, lens=lens, filters=(small, vnd))),
+        settings={"focal_length_mm": 16.0, "filters": (FilterInUse(filter_id="s"), FilterInUse(filter_id="v"))},
+    )
+    notes = " ".join(f"{n.name}: {n.text}" for n in exposure_study(changed_state(scene)).filters.notes)
+    for words in (
+        "cuts the corners",
+        "ring from 77 to 82",
+        "a little green",
+        "dark cross",
+        "corners may darken",
+        "Density next to the lens",
+    ):
+        assert words in notes
+
+
+def test_no_density_owned_is_told():
+    bare = changed(replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, filters=())), settings={"filters": ()})
+    study = exposure_study(changed_state(bare), 60).filters
+    assert study.table.columns == () and not study.reach[0].reaches
+
+
+# --- range -----------------------------------------------------------------------------------------
+
+
+def test_grad_against_bracket():
+    ways = {row.kind: row for row in exposure_study(changed_state(TARN_SCENE)).range_ways}
+    assert not ways["one"].holds and ways["bracket"].holds and ways["bracket"].frames == 3
+    assert "blend" in ways["bracket"].blend
+    # A soft grad darkens what sticks up into the sky (common practice), and is told.
+    assert any("Skarn ridge" in text for text in ways["grad"].darkens)
+    for row in ways.values():
+        state = changed_state(TARN_SCENE, row.changes)
+        assert len(state.offsets) == row.frames
+        lost = max(state.range.held.lost_above, state.range.held.lost_below)
+        assert (lost <= 1 / 6 + 1e-6) == row.holds
+
+
+# --- motion ----------------------------------------------------------------------------------------
+
+
+def test_beaufort_against_the_scale_of_the_wmo():
+    # WMO Manual on Codes: upper bounds of the Beaufort numbers 1 to 11 in m/s; values from memory.
+    for number, (low, high) in enumerate([(0.3, 1.5), (1.6, 3.3), (3.4, 5.4), (5.5, 7.9), (8.0, 10.7), (10.8, 13.8), (13.9, 17.1), (17.2, 20.7), (20.8, 24.4), (24.5, 28.4), (28.5, 32.6)], start=1):  # fmt: skip
+        assert low - 0.35 <= beaufort_wind_m_s(number) <= high + 0.35
+        assert beaufort_of((low + high) / 2) == number
+
+
+def test_water_falls_as_torricelli_says():
+    assert fall_speed_m_s(1) == pytest.approx(4.4287, abs=1e-3)
+    assert fall_speed_m_s(20) == pytest.approx(19.806, abs=1e-2)
+    assert cloud_drift_m_s(5, 1500) > 5
+    things = {t.kind: t.speed_m_s for t in moving_things(8.0)}
+    assert things["leaves"] < things["grass"] < things["surf"]
+
+
+@given(st.floats(0.005, 5))
+def test_both_schools_order_the_looks(rate):
+    windows = [look_window_s(look, "travel", rate, 0.0012) for look in ("freeze", "texture", "soft", "glass")]
+    for (_, high), (low, _) in itertools.pairwise(windows):
+        assert high <= low
+    for low, high in windows[1:3]:
+        assert within_look((low, high), math.sqrt(low * high))
+
+
+def test_the_schools_agree_where_they_are_said_to():
+    # Water at 0.8 m/s, eight metres before 24 mm on 24 mm of height: a tenth of the height in a second.
+    rate = 0.8 * 24 / 8000 * 1000 / 24
+    assert rate == pytest.approx(0.1)
+    for look in ("texture", "soft", "glass"):
+        seconds, travel = (look_window_s(look, school, rate, 0.001) for school in ("seconds", "travel"))
+        assert within_look(seconds, math.sqrt(travel[0] * min(travel[1], travel[0] * 4)))
+
+
+def test_by_travel_near_water_is_smooth_sooner():
+    near = changed(TARN_SCENE, wants={"motion_school": "travel", "water_look": "soft"})
+    rows = {r.look: r for r in exposure_study(changed_state(near)).looks}
+    assert rows["soft"].by_seconds == "5 s to 7.0 s" and rows["soft"].by_travel != rows["soft"].by_seconds
+    # The water at the photographer's feet goes through the picture faster than the beck that the schools agree on.
+    assert look_window(changed_state(near))[1] < 5
+
+
+def test_exposing_explains_itself():
+    state = changed_state(changed(TARN_SCENE, wants={"motion_school": "travel"}), [TakeBracket(mode="range")])
+    for key in set(figure_keys(exposure_study(state))) | set(figure_keys(evaluate(state.scene).range)) - {""}:
+        if key:
+            assert explain(state, key).formula
+
+
+# --- files -----------------------------------------------------------------------------------------
+
+
+def test_the_sequence_as_a_table_and_as_data():
+    state = changed_state(TARN_SCENE, [TakeSlices(mode="gapless"), TakeBracket(mode="range")])
+    rows = list(csv.DictReader(io.StringIO(sequence_csv(state))))
+    assert len(rows) == 9 and {row["slice"] for row in rows} == {"1", "2", "3"}
+    assert float(rows[0]["shutter_s"]) > 0 and float(rows[-1]["starts_after_s"]) > float(rows[0]["starts_after_s"])
+    data = json.loads(sequence_json(state, "Dawn"))
+    assert data["format"] == "lucid-ridge-sequence" and len(data["sequence"]["frames"]) == 9
+
+
+def test_the_field_card_is_a_pdf_that_says_what_to_do():
+    state = changed_state(TARN_SCENE, [TakeSlices(mode="gapless")])
+    made = sequence_pdf(state, "Dawn <at> the tarn ⅓")
+    assert made.startswith(b"%PDF-") and len(made) > 2000
+    assert plain("−⅓ ∞ f/11 → ½") == "- 1/3 infinity f/11 to ½"

@@ -1,0 +1,177 @@
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask, problemOf, wordsOf } from "../../api/client";
+import type { Change, Way, WaysReport, WhyNot } from "../../api/types";
+import { SequenceStrip } from "../../instruments/SequenceStrip";
+import { ChoiceField, NumberField, TickField } from "../../shell/fields";
+import { Loading, Trouble } from "../../shell/states";
+import { Fig, useBench } from "../context";
+import { typedValue } from "../typed";
+import { Facts, Part } from "./parts";
+
+function useWays() {
+  const { store } = useBench();
+  const scene = store.scene;
+  return useQuery({
+    queryKey: ["ways", scene],
+    queryFn: async () => {
+      if (!scene) throw new Error("no scene");
+      return (await ask(api.POST("/api/ways", { body: { scene, changes: [] } }))) as WaysReport;
+    },
+    enabled: scene !== null,
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  });
+}
+
+function Totals({ way }: { way: Way }) {
+  return (
+    <Facts
+      rows={[
+        ["frames", way.frames],
+        ["takes", way.total],
+        ["light changes by", way.drift],
+        ["worst blur", way.blur],
+        ["highest ISO", way.iso],
+        ...(way.travel ? ([["leaves travel", way.travel]] as const) : []),
+      ]}
+    />
+  );
+}
+
+function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
+  return (
+    <Part title={way.name} side={way.in_use ? <Box fontWeight="700">as you have it</Box> : <Button variant="outline" onClick={onTake} aria-label={`Take this way: ${way.name}`}>Take this way</Button>}>
+      <Box data-testid={`way-${way.key}`}>
+        <Box fontFamily="mono" fontSize="15px" fontWeight="700">
+          {way.settings_text}
+        </Box>
+        <Box fontSize="13.5px" mb="1">
+          {way.technique_text}
+        </Box>
+        <SequenceStrip frames={way.sequence.frames} tall="26px" />
+        <Box mt="2">
+          <Totals way={way} />
+        </Box>
+        <Box fontSize="13px" mt="1">
+          {way.kept_for.length > 0 ? <>Kept because {way.kept_for.join("; ")}. </> : null}
+          {way.gives_up.length > 0 ? <>Gives up: {way.gives_up.join("; ")}.</> : null}
+        </Box>
+        {way.broken.map((text) => (
+          <Box key={text} color="rust" fontSize="13px">
+            {text}
+          </Box>
+        ))}
+      </Box>
+    </Part>
+  );
+}
+
+const SLICES = [
+  ["one", "one frame"],
+  ["gapless", "gapless slices"],
+] as const;
+
+/** Ask about a way of one's own: which want breaks, and by how much. */
+function Proposal() {
+  const { store, state } = useBench();
+  const { settings } = state.draft.composition;
+  const [aperture, setAperture] = useState<number | null>(null);
+  const [iso, setIso] = useState<number | null>(null);
+  const [slices, setSlices] = useState<"one" | "gapless">("one");
+  const [bracket, setBracket] = useState(false);
+  const proposed = (): Change[] => [
+    { kind: "set", setting: "aperture", value: aperture ?? settings.aperture_n },
+    { kind: "set", setting: "iso", value: iso ?? settings.iso },
+    { kind: "slices", mode: slices, foci_m: [] },
+    { kind: "bracket", mode: bracket ? "range" : "none", offsets_stops: [] },
+    { kind: "layers", layers: [] },
+  ];
+  const why = useMutation({
+    mutationFn: async () => {
+      const scene = store.scene;
+      if (!scene) throw new Error("The composition is not complete.");
+      return (await ask(api.POST("/api/ways/why-not", { body: { scene, changes: [], proposal: proposed() } }))) as WhyNot;
+    },
+  });
+  return (
+    <Part title="Why not …?">
+      <Flex gap="3" align="end" wrap="wrap">
+        <NumberField width="100px" label="aperture f/" value={Number((aperture ?? settings.aperture_n).toPrecision(3))} step={1} onCommit={(v) => setAperture(v ? (typedValue(`f/${v}`) ?? v) : null)} />
+        <NumberField width="100px" label="at ISO" value={Math.round(iso ?? settings.iso)} step={100} onCommit={setIso} />
+        <ChoiceField width="150px" label="focus in" value={slices} options={SLICES} onCommit={setSlices} />
+        <Box pb="5px">
+          <TickField label="bracketed" value={bracket} onCommit={setBracket} />
+        </Box>
+        <Button variant="outline" onClick={() => why.mutate()} loading={why.isPending}>
+          Why not so?
+        </Button>
+      </Flex>
+      {why.isError ? (
+        <Box role="alert" color="rust" mt="2">
+          {wordsOf(problemOf(why.error))}
+        </Box>
+      ) : null}
+      {why.data ? (
+        <Box mt="2" data-testid="why-not" aria-live="polite">
+          <Box fontFamily="mono">{why.data.settings_text}</Box>
+          <Box fontWeight="700">
+            {why.data.verdict} {why.data.beaten_by}
+          </Box>
+          {why.data.broken.map((one) => (
+            <Box key={one.title} fontSize="13.5px">
+              <b>{one.title}:</b> {one.sentence}
+            </Box>
+          ))}
+          <Box mt="1">
+            <Totals way={why.data.way} />
+          </Box>
+          <Box mt="1">
+            <Button onClick={() => store.act("way", ...(why.data.changes as Change[]))}>Take it so all the same</Button>
+          </Box>
+        </Box>
+      ) : null}
+    </Part>
+  );
+}
+
+/** Complete techniques that give what is wanted, none beaten by another; and why another would not do. */
+export function WaysBench() {
+  const { store, state } = useBench();
+  const found = useWays();
+  const { wants } = state.draft.composition;
+  if (found.isError && !found.data) return <Trouble error={found.error} again={() => void found.refetch()} />;
+  if (!found.data) return <Loading what="the ways" />;
+  const report = found.data;
+  return (
+    <>
+      <Part
+        title="What you want"
+        side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}
+      >
+        <Flex gap="4" wrap="wrap" align="end">
+          <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))} />
+          <NumberField width="120px" label="frames at most" value={wants.most_frames} step={1} onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))} />
+          <Box display="grid">
+            <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => store.compose("wants", (c) => ({ wants: { ...c.wants, sharp_foliage } }))} />
+            <TickField label="a frozen wave too" value={wants.frozen_wave} onCommit={(frozen_wave) => store.compose("wants", (c) => ({ wants: { ...c.wants, frozen_wave } }))} />
+          </Box>
+        </Flex>
+        <Box role="status" mt="2" fontWeight="700" color={report.found ? "ink" : "rust"} data-testid="ways-sentence">
+          {report.sentence}
+        </Box>
+        {report.relax.map((text) => (
+          <Box key={text} fontSize="13.5px">
+            {text}
+          </Box>
+        ))}
+      </Part>
+      {report.ways.map((way) => (
+        <WayCard key={way.key} way={way} onTake={() => store.act("way", ...(way.changes as Change[]))} />
+      ))}
+      <Proposal />
+    </>
+  );
+}
