@@ -31,9 +31,13 @@ from lucid_ridge.calc.requests import SceneRequest
 from lucid_ridge.calc.topics import TOPICS
 from lucid_ridge.core.light.day import light_day
 from lucid_ridge.core.light.ephemeris import _ephemeris
-from lucid_ridge.core.technique.changes import Nudge
-from lucid_ridge.core.technique.evaluate import evaluate
+from lucid_ridge.core.technique.changes import Nudge, SetTo, TakeSlices, apply_changes
+from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.moves import StandAt
+from lucid_ridge.core.technique.state import build_state
+from lucid_ridge.core.technique.tensions import find
+from lucid_ridge.core.technique.ways.report import ways
+from lucid_ridge.demo.compositions import BECK
 from lucid_ridge.runtime.serve import start_server, stop_server
 
 
@@ -87,6 +91,9 @@ def over_http(port: int) -> tuple[float, float, float]:
     median, late = milliseconds(ask, 200)
     return median, late, milliseconds(knock, 60)[0]
 
+
+BECK_SCENE = replace(TARN_SCENE, composition=BECK)
+"""The beck in wind: a look of water, leaves to keep sharp, everything free but the focal length."""
 
 FORTY = replace(
     TARN_SCENE,
@@ -177,6 +184,17 @@ def drag_in_the_browser(port: int) -> tuple[float, float]:
     return statistics.median(taken), statistics.quantiles(taken, n=20)[18]
 
 
+def one_by_one(count: int) -> float:
+    """Milliseconds to judge so many techniques each by itself: apply, work out the state, find what breaks."""
+    state = changed_state(BECK_SCENE)
+    start = time.perf_counter()
+    tried = 40
+    for k in range(tried):
+        changes = (SetTo(setting="aperture", value=5.6 + k % 7), TakeSlices(mode="gapless" if k % 2 else "one"))
+        find(build_state(apply_changes(state.scene, changes), earlier=state))
+    return (time.perf_counter() - start) * 1000 / tried * count
+
+
 def line(what: str, ours: float, baseline: str, theirs: float, goal: str) -> None:
     """Print one timing beside its baseline."""
     print(f"{what:<52} {ours:9.2f} ms   {theirs / ours:8.1f} × as fast as {baseline} ({theirs:.1f} ms)   goal: {goal}")
@@ -190,6 +208,16 @@ def main() -> None:
     line("a day's sun at one minute", ours, "direct Skyfield calls", direct, "under 30 ms")
     core, _ = milliseconds(lambda: evaluate(TARN_SCENE), 100)
     line("evaluate in the core", core, "a day of direct Skyfield calls alone", direct, "")
+    beck = changed_state(BECK_SCENE)
+    found, found_late = milliseconds(lambda: ways(beck), 20)
+    judged = ways(beck).judged
+    line(
+        f"ways, {judged} techniques (95th {found_late:.0f} ms)",
+        found,
+        "judging them one by one, from 40",
+        one_by_one(judged),
+        "under 100 ms",
+    )
     with_json, _ = milliseconds(lambda: TOPICS["evaluate"].answer.dump_json(evaluate(TARN_SCENE)), 100)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory() as folder:
         server = start_server(databases.fresh(), 18420, Path(folder) / "log", Path(folder) / "files")

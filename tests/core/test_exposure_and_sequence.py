@@ -17,13 +17,8 @@ from lucid_ridge.core.stops.scales import on_third, third_index
 from lucid_ridge.core.technique.changes import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.sequence import (
-    BETWEEN_FRAMES_S,
-    FILTER_S,
-    REFOCUS_S,
-    SETTLE_S,
-    build_sequence,
-)
+from lucid_ridge.core.technique.frames import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
+from lucid_ridge.core.technique.sequence import build_sequence
 
 from .conftest import changed
 

@@ -25,7 +25,7 @@ from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.sequence import build_sequence
-from lucid_ridge.core.technique.ways.report import find_wanted, ways, why_not
+from lucid_ridge.core.technique.ways.report import find_wanted, ways
 from lucid_ridge.core.technique.ways.search import (
     BEST_APERTURES,
     LEAST_BLUR_PX,
@@ -33,6 +33,7 @@ from lucid_ridge.core.technique.ways.search import (
     LEAST_TRAVEL_PX,
     explore,
 )
+from lucid_ridge.core.technique.ways.why import why_not
 from lucid_ridge.demo.compositions import BECK
 
 from .conftest import changed
@@ -176,8 +177,9 @@ def test_the_beck_in_wind_is_taken_with_a_layer():
         assert [one.purpose for one in made.scene.composition.technique.layers] == ["foliage"]
         low, high = look_window(made)
         assert low / 1.13 <= made.exposure.settings.shutter_s <= high * 1.13
-        last = way.sequence.frames[-1]
-        assert last.layer == "foliage" and last.exposure_s <= foliage_freezing_s(made) * 1.13
+        # Bound to a moment, so taken first, before density goes on.
+        first = way.sequence.frames[0]
+        assert first.layer == "foliage" and first.exposure_s <= foliage_freezing_s(made) * 1.13
 
 
 def test_nothing_owned_everything_locked_and_wants_that_contradict():
@@ -242,17 +244,24 @@ def test_the_frozen_wave_is_asked_for_and_mended_by_a_layer():
     assert found.mend is not None and "A layer for the wave" in found.mend.label
     made = evaluate(bright, found.mend.changes)
     assert not [t for t in made.tensions if t.kind == "frozen_wave"]
-    frame = made.sequence.frames[-1]
+    frame = made.sequence.frames[0]
     assert frame.layer == "wave" and "Wait for the wave" in frame.actions
     assert made.sequence.layer_count == 1
 
 
-def test_density_comes_off_for_a_layer():
+def test_density_goes_on_after_the_layer():
     state = changed_state(BECK_SCENE, [PutOn(filters=(FilterInUse(filter_id="pol"), FilterInUse(filter_id="nd3")))])
     layer = layer_reaching(state, "foliage", foliage_freezing_s(state))
     assert layer is not None
-    taken = build_sequence(changed_state(state.scene, [TakeLayers(layers=(layer,))])).frames[-1]
-    assert any("Take off ND 3 stops" in action for action in taken.actions)
+    first, base = build_sequence(changed_state(state.scene, [TakeLayers(layers=(layer,))])).frames[:2]
+    assert any("no density yet" in action for action in first.actions)
+    assert "Put on ND 3 stops, after focusing" in base.actions
+    # What is put on, focused and waited for is the same as without the layer, and the layer's own time more.
+    alone = build_sequence(state)
+    both = build_sequence(changed_state(state.scene, [TakeLayers(layers=(layer,))]))
+    assert both.total.value - alone.total.value == pytest.approx(
+        2 + state.scene.composition.settings.timer_s + layer.shutter_s + 1, abs=0.01
+    )
     assert [use.filter_id for use in layer.filters] == ["pol"]
 
 

@@ -22,11 +22,16 @@ from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_brack
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.frames import Sequence
+from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
+from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
 from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
+from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
-from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.solve import Answer, Wish, solve
 from lucid_ridge.core.technique.solve.wishes import ShareOf
+from lucid_ridge.core.technique.ways.report import WaysReport, ways
 
 
 class ExplainRequest(SceneRequest):
@@ -228,6 +233,34 @@ TOPICS: dict[str, Topic] = {
         _SCENE,
         lambda r: build_sequence(changed_state(r.scene, r.changes)),
         "frames in order with durations",
+    ),
+    "ways": Topic(
+        SceneRequest,
+        TypeAdapter(WaysReport),
+        _SCENE,
+        lambda r: ways(changed_state(r.scene, r.changes)),
+        "techniques that give all that is wanted, none beaten by another",
+    ),
+    "sharpness": Topic(
+        SceneRequest,
+        TypeAdapter(SharpnessStudy),
+        _SCENE,
+        lambda r: sharpness_study(changed_state(r.scene, r.changes)),
+        "blur in every measure, apertures, schools of focus, the focus check",
+    ),
+    "closeup": Topic(
+        SceneRequest,
+        TypeAdapter(CloseUpReport),
+        _SCENE,
+        lambda r: close_up_report(changed_state(r.scene, r.changes), (r.scene.kit.lens,)),
+        "magnification, gear, background, stacks and lights",
+    ),
+    "exposure": Topic(
+        SceneRequest,
+        TypeAdapter(ExposureStudy),
+        _SCENE,
+        lambda r: exposure_study(changed_state(r.scene, r.changes)),
+        "filters carried, grad against bracket, looks of water",
     ),
     **LIGHT_TOPICS,
     "depth": Topic(

@@ -11,7 +11,7 @@ from lucid_ridge.core.technique.check import check_lens, check_scene
 from lucid_ridge.core.technique.evaluate import changed_state
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.ways.report import WhyNot, why_not
+from lucid_ridge.core.technique.ways.why import WhyNot, why_not
 
 
 def close_up(body: CloseUpBody) -> CloseUpReport:

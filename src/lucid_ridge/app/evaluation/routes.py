@@ -41,7 +41,8 @@ from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_
 from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.core.technique.solve import Answer, solve
 from lucid_ridge.core.technique.tries import tries
-from lucid_ridge.core.technique.ways.report import WaysReport, WhyNot, ways
+from lucid_ridge.core.technique.ways.report import WaysReport, ways
+from lucid_ridge.core.technique.ways.why import WhyNot
 
 blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
 

@@ -19,7 +19,8 @@ from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.solve import Answer, Wish
 from lucid_ridge.core.technique.tries import Try
-from lucid_ridge.core.technique.ways.report import WaysReport, WhyNot
+from lucid_ridge.core.technique.ways.report import WaysReport
+from lucid_ridge.core.technique.ways.why import WhyNot
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 

@@ -11,10 +11,11 @@ from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
 
+from lucid_ridge.core.technique.frames import Sequence
 from lucid_ridge.core.technique.reports.focus_check import check_card
-from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.ways.report import settings_text, technique_text
+from lucid_ridge.core.technique.ways.way import settings_text, technique_text
 from lucid_ridge.formats.cards import Card, CardTable, card_pdf
 
 SequenceForm = Literal["pdf", "csv", "json"]

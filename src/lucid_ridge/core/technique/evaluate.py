@@ -9,6 +9,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.check import check_scene
 from lucid_ridge.core.technique.compose import Meeting, separation
+from lucid_ridge.core.technique.frames import Sequence
 from lucid_ridge.core.technique.mends import Tension, tensions
 from lucid_ridge.core.technique.reports.depth import DepthReport, depth_report
 from lucid_ridge.core.technique.reports.exposure import (
@@ -27,7 +28,7 @@ from lucid_ridge.core.technique.reports.plan import PlanReport, plan_report
 from lucid_ridge.core.technique.reports.section import SectionReport, section_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
 from lucid_ridge.core.technique.scene import Composition, Scene
-from lucid_ridge.core.technique.sequence import Sequence, build_sequence
+from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.state import State, build_state
 
 

@@ -193,7 +193,7 @@ def _frames(state: State) -> Iterator[Found]:
     """More frames than the photographer wants to take."""
     turns = len(panels(state.scene.composition, state.scene.kit.body)) or 1
     layers = len(state.scene.composition.technique.layers)
-    count = turns * (len(state.depth.slices) * len(state.offsets) + layers)
+    count = turns * len(state.depth.slices) * len(state.offsets) + layers
     most = state.scene.composition.wants.most_frames
     if count > most:
         yield Found(

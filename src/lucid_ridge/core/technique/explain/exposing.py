@@ -7,7 +7,6 @@ import math
 from lucid_ridge.core.figures import duration_text, micrometres_text, stops_text
 from lucid_ridge.core.motion.travel import LOOK_TEXT
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
-from lucid_ridge.core.technique import sequence as sequences
 from lucid_ridge.core.technique.explain.parts import (
     APEX,
     JANICZEK,
@@ -18,11 +17,13 @@ from lucid_ridge.core.technique.explain.parts import (
     index_of,
     made,
 )
+from lucid_ridge.core.technique.frames import FILTER_S, REFOCUS_S, TURN_S
 from lucid_ridge.core.technique.moving import look_window, water_heights_per_s
 from lucid_ridge.core.technique.reports import exposure as exposures
 from lucid_ridge.core.technique.reports.exposure import expose_right
 from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
+from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tones import tone_of
 
@@ -204,16 +205,16 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
 
 def sequence(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one sequence figure, None for an unknown key."""
-    built = sequences.build_sequence(state)
+    built = build_sequence(state)
     if what == "total":
         return made(
             "Time the sequence takes",
             "turn + refocus + filters + settle + timer + exposure + dark frame, summed",
             {
                 "frames": f"{built.panel_count} panels × {built.slice_count} slices × {built.bracket_count} exposures",
-                "turn to the next panel": duration_text(sequences.TURN_S),
-                "refocus": duration_text(sequences.REFOCUS_S),
-                "putting a filter on": duration_text(sequences.FILTER_S),
+                "turn to the next panel": duration_text(TURN_S),
+                "refocus": duration_text(REFOCUS_S),
+                "putting a filter on": duration_text(FILTER_S),
                 "timer": duration_text(state.scene.composition.settings.timer_s),
                 "dark frame": "as long as the exposure" if state.scene.kit.body.dark_frame else "off",
             },
@@ -228,7 +229,7 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
             {
                 "exposure": frame.shutter.text,
                 "timer": duration_text(frame.timer_s),
-                "refocus": duration_text(sequences.REFOCUS_S if "focus" in frame.changed else 0),
+                "refocus": duration_text(REFOCUS_S if "focus" in frame.changed else 0),
                 "does": "; ".join(frame.actions) or "nothing else",
             },
             frame.duration.text,

@@ -16,8 +16,8 @@ from lucid_ridge.core.optics.stacks import (
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, TakeSlices
 from lucid_ridge.core.technique.close_up_state import Near
+from lucid_ridge.core.technique.frames import flash_wait_s
 from lucid_ridge.core.technique.moved import rail_of
-from lucid_ridge.core.technique.sequence import flash_wait_s
 from lucid_ridge.core.technique.state import State
 
 SETTLE_S = 2.0

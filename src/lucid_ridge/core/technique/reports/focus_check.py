@@ -14,8 +14,8 @@ from lucid_ridge.core.optics.slices import least_blur_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.critical import school_focus_m
 from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.layer_frames import focus_target
 from lucid_ridge.core.technique.reports.sweep import SLACK, metres, micrometres
-from lucid_ridge.core.technique.sequence import focus_target
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
 
 

@@ -9,9 +9,8 @@ from typing import cast
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.figures import Figure, micrometres_text, significant, stops_words
+from lucid_ridge.core.figures import significant, stops_words
 from lucid_ridge.core.records import record
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.changes import (
     Change,
     PutOn,
@@ -20,45 +19,27 @@ from lucid_ridge.core.technique.changes import (
     TakeBracket,
     TakeLayers,
     TakeSlices,
-    apply_changes,
 )
 from lucid_ridge.core.technique.layers import layer_reaching
-from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
+from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.scene import Layer
-from lucid_ridge.core.technique.sequence import LAYER_TEXT, Sequence, build_sequence
-from lucid_ridge.core.technique.state import State, build_state
+from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import Found, find
 from lucid_ridge.core.technique.ways.search import (
     COSTS,
     LAYER_SETS,
-    LEAST_BLUR_PX,
-    LEAST_SECONDS,
-    LEAST_TRAVEL_PX,
     WANTS,
     Cost,
     Space,
     Want,
     explore,
-    lens_cost,
 )
+from lucid_ridge.core.technique.ways.way import NAMES, Way, applied, cost_of, make_way
 
 MOST_WAYS = 6
 _TRIED_AGAIN = 4
 ALIKE = 1.1
-_SAME_FOCUS = 0.03
 
-NAMES: dict[str, tuple[str, str]] = {
-    "balanced": ("Even-handed", "nothing else does so well in everything together"),
-    "frames": ("Fewest frames", "none takes fewer frames"),
-    "seconds": ("Quickest", "none is done sooner, so the light moves least"),
-    "blur": ("Sharpest", "none is sharper where it matters"),
-    "iso": ("Cleanest file", "none has a lower ISO"),
-    "travel": ("Stillest", "in none do the leaves move less"),
-    "lens": (
-        "Lens at its best",
-        "in none is the lens nearer the apertures where most are best (common practice: about f/8)",
-    ),
-}
 WANT_TEXT: dict[Want, str] = {
     "sharp": "everything sharp that must be",
     "water": "the look of the water",
@@ -73,30 +54,6 @@ WANT_TEXT: dict[Want, str] = {
 
 
 @record
-class Way:
-    """A complete technique. ``changes`` make it; ``gives_up`` says where another way is better, ``broken`` which wants."""
-
-    key: str
-    name: str
-    kept_for: tuple[str, ...]
-    aperture_n: float
-    settings_text: str
-    technique_text: str
-    gives_up: tuple[str, ...]
-    broken: tuple[str, ...]
-    frames: Figure
-    total: Figure
-    drift: Figure
-    drift_is_stale: bool
-    blur: Figure
-    iso: Figure
-    travel: Figure | None
-    sequence: Sequence
-    changes: tuple[Change, ...]
-    in_use: bool
-
-
-@record
 class WaysReport:
     """The ways of a composition. Without any that gives all that is wanted: the nearest, and what to relax."""
 
@@ -106,28 +63,6 @@ class WaysReport:
     judged: int
     sentence: str
     relax: tuple[str, ...]
-
-
-@record
-class Broken:
-    """A want that a proposal breaks, and by how much."""
-
-    title: str
-    sentence: str
-    figure: Figure
-
-
-@record
-class WhyNot:
-    """What a proposed technique would break; nothing broken means that it is a way like the others."""
-
-    settings_text: str
-    technique_text: str
-    verdict: str
-    broken: tuple[Broken, ...]
-    beaten_by: str
-    way: Way
-    changes: tuple[Change, ...]
 
 
 def _changes_of(state: State, space: Space, at: int) -> tuple[Change, ...]:
@@ -154,14 +89,10 @@ def _changes_of(state: State, space: Space, at: int) -> tuple[Change, ...]:
     return tuple(changes)
 
 
-def _applied(state: State, changes: tuple[Change, ...]) -> State:
-    return build_state(apply_changes(state.scene, changes), earlier=state, terrain=state.terrain)
-
-
 def _whole(state: State, space: Space, at: int) -> tuple[State, tuple[Change, ...]]:
     """The state of a technique with its layers and bulb, and all changes that lead there."""
     changes = _changes_of(state, space, at)
-    made = _applied(state, changes)
+    made = applied(state, changes)
     layers: list[Layer] = []
     for purpose in LAYER_SETS[int(space.index[at, 5])]:
         slowest = foliage_freezing_s(made) if purpose == "foliage" else look_window(made, "freeze")[1]
@@ -171,108 +102,7 @@ def _whole(state: State, space: Space, at: int) -> tuple[State, tuple[Change, ..
     body = made.scene.kit.body
     bulb = made.exposure.settings.shutter_s > body.longest_timed_s * 2 ** (1 / 6) and body.has_bulb
     more: tuple[Change, ...] = (TakeLayers(layers=tuple(layers)), SetBulb(on=bulb))
-    return _applied(state, (*changes, *more)), (*changes, *more)
-
-
-def settings_text(state: State) -> str:
-    """Aperture, shutter, ISO and filters in one line."""
-    settings = state.exposure.settings
-    owned = {f.id: f.name for f in state.scene.kit.filters}
-    filters = " + ".join(owned[u.filter_id] for u in settings.filters) or "no filter"
-    return f"{aperture_text(settings.aperture_n)}, {shutter_text(settings.shutter_s)}, ISO {iso_text(settings.iso)}, {filters}"
-
-
-def technique_text(state: State) -> str:
-    """How the picture is put together, in one line."""
-    slices, brackets, layers = len(state.depth.slices), len(state.offsets), state.scene.composition.technique.layers
-    parts = ["one focus" if slices == 1 else f"{slices} slices"]
-    if brackets > 1:
-        parts.append(f"{brackets} exposures each" if slices > 1 else f"{brackets} exposures")
-    parts += [
-        f"a layer for the {LAYER_TEXT[one.purpose]}, {shutter_text(one.shutter_s)} at ISO {iso_text(one.iso)}"
-        for one in layers
-    ]
-    return ", ".join(parts)
-
-
-def _same(a: State, b: State) -> bool:
-    """Whether two states are taken the same way, their focus within what nobody sees."""
-    one, two = a.scene.composition, b.scene.composition
-    near, far = (1 / (c.settings.focus_m or math.inf) for c in (one, two))
-    return (
-        one.technique == two.technique
-        and settings_text(a) == settings_text(b)
-        and abs(near - far) <= _SAME_FOCUS * max(near, far)
-    )
-
-
-def _name(kept_for: tuple[str, ...]) -> str:
-    """What a way is the best at, shortly."""
-    if not kept_for:
-        return "Your proposal"
-    if len(kept_for) >= len(NAMES) - 1:
-        return "Best in everything"
-    first, *others = (NAMES[k][0] for k in kept_for)
-    return f"{first}, {others[0].lower()}" if others else first
-
-
-def _way(
-    base: State, made: State, changes: tuple[Change, ...], key: str, kept_for: tuple[str, ...], found: list[Found]
-) -> Way:
-    sequence = build_sequence(made)
-    pitch = made.scene.kit.body.sensor_width_mm / made.scene.kit.body.pixels_across
-    critical = [
-        i for i, e in enumerate(made.scene.composition.elements) if e.sharp and not math.isnan(made.geometry.near_m[i])
-    ]
-    defocus = max(
-        (max(float(made.depth.blur_near_mm[i]), float(made.depth.blur_far_mm[i])) for i in critical), default=0.0
-    )
-    blur = math.hypot(defocus, made.depth.airy_mm)
-    layers = made.scene.composition.technique.layers
-    leaves = next((one.shutter_s for one in layers if one.purpose == "foliage"), made.exposure.settings.shutter_s)
-    travels = [element_travel_mm(made, i, leaves) for i in moving_elements(made, "foliage")]
-    iso = max([made.exposure.settings.iso, *(one.iso for one in layers)])
-    travel = max(travels, default=0.0)
-    name = _name(kept_for)
-    return Way(
-        key=key,
-        name=name,
-        kept_for=tuple(NAMES[k][1] for k in kept_for),
-        aperture_n=made.exposure.settings.aperture_n,
-        settings_text=settings_text(made),
-        technique_text=technique_text(made),
-        gives_up=(),
-        broken=tuple(f"{one.title}: {one.sentence}" for one in found),
-        frames=Figure(value=len(sequence.frames), text=str(len(sequence.frames)), explain="sequence.total"),
-        total=sequence.total,
-        drift=sequence.drift,
-        drift_is_stale=sequence.drift_is_stale,
-        blur=Figure(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="depth.measures"),
-        iso=Figure(value=iso, text=f"ISO {iso_text(iso)}"),
-        travel=Figure(value=travel / pitch, text=f"{significant(travel / pitch, 2)} px ({micrometres_text(travel)})")
-        if travels
-        else None,
-        sequence=sequence,
-        changes=changes,
-        in_use=_same(base, made),
-    )
-
-
-def _value(way: Way, cost: Cost) -> float:
-    """A cost of a way as the search counts it: below what anyone sees it is nothing."""
-    match cost:
-        case "frames":
-            return float(way.frames.value or 0)
-        case "seconds":
-            return max(float(way.total.value or 0), LEAST_SECONDS)
-        case "blur":
-            return max(float(way.blur.value or 0), LEAST_BLUR_PX)
-        case "iso":
-            return float(way.iso.value or 0)
-        case "travel":
-            return max(float(way.travel.value or 0) if way.travel else 0.0, LEAST_TRAVEL_PX)
-        case "lens":
-            return float(lens_cost(np.array([way.aperture_n]))[0])
+    return applied(state, (*changes, *more)), (*changes, *more)
 
 
 _GIVEN_UP: tuple[tuple[Cost, str], ...] = (
@@ -284,10 +114,10 @@ def _given_up(way: Way, ways: list[Way]) -> tuple[str, ...]:
     """Where another way does clearly better, in words."""
     said = []
     for cost, words in _GIVEN_UP:
-        best, here = min(_value(one, cost) for one in ways), _value(way, cost)
+        best, here = min(cost_of(one, cost) for one in ways), cost_of(way, cost)
         if here > best * 1.15:
             said.append(f"{significant(here / best, 2)} × {words}")
-    off = math.log2(_value(way, "lens"))
+    off = math.log2(cost_of(way, "lens"))
     if off > 0.5:
         said.append(
             f"{way.settings_text.split(',')[0]} is {stops_words(round(off * 3) / 3)} from where most lenses are best"
@@ -349,7 +179,7 @@ def ways(state: State) -> WaysReport:
     order = sorted(picked, key=lambda at: (list(NAMES).index(picked[at][0]), at))[:MOST_WAYS]
     if not order:
         return _nearest(state, space, judged)
-    made_ways = [_way(state, *kept[at], f"way-{k}", tuple(picked[at]), []) for k, at in enumerate(order)]
+    made_ways = [make_way(state, *kept[at], f"way-{k}", tuple(picked[at]), []) for k, at in enumerate(order)]
     told = tuple(replace(one, gives_up=_given_up(one, made_ways)) for one in made_ways)
     words = "way gives" if len(told) == 1 else "ways give"
     return WaysReport(
@@ -392,7 +222,7 @@ def _nearest(state: State, space: Space, judged: int) -> WaysReport:
     least = np.flatnonzero(total <= total.min())
     at = int(least[_scores(space, least).argmin()])
     made, changes = _whole(state, space, at)
-    way = _way(state, made, changes, "nearest", ("balanced",), find_wanted(made))
+    way = make_way(state, made, changes, "nearest", ("balanced",), find_wanted(made))
     relax = []
     for k, want in enumerate(WANTS):
         others = np.delete(space.broken, k, axis=0)
@@ -412,35 +242,4 @@ def _nearest(state: State, space: Space, judged: int) -> WaysReport:
         judged=judged,
         sentence=f"No way gives all that you want; {judged} were judged.{free}",
         relax=tuple(relax),
-    )
-
-
-def why_not(state: State, changes: tuple[Change, ...]) -> WhyNot:
-    """What a proposed technique breaks, and by how much; if nothing, which way beats it."""
-    made = _applied(state, changes)
-    found = find_wanted(made)
-    proposal = _way(state, made, changes, "proposal", (), found)
-    report = ways(state)
-    beaten = ""
-    if not found and report.found:
-        better = [
-            w
-            for w in report.ways
-            if all(_value(w, c) <= _value(proposal, c) * (1 + 1e-9) for c in COSTS)
-            and any(_value(w, c) < _value(proposal, c) * 0.999 for c in COSTS)
-        ]
-        beaten = f"“{better[0].name}” does as well in everything and better in something." if better else ""
-    verdict = (
-        f"It breaks {len(found)} of your wants." if len(found) > 1
-        else "It breaks one of your wants." if found
-        else "It gives all that you want." + ("" if beaten else " No way shown beats it.")
-    )  # fmt: skip
-    return WhyNot(
-        settings_text=settings_text(made),
-        technique_text=technique_text(made),
-        verdict=verdict,
-        broken=tuple(Broken(title=f.title, sentence=f.sentence, figure=f.figure) for f in found),
-        beaten_by=beaten,
-        way=proposal,
-        changes=changes,
     )

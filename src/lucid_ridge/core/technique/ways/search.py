@@ -17,7 +17,7 @@ from lucid_ridge.core.motion.travel import LOOK_SLACK_STOPS
 from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
 from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_stops
 from lucid_ridge.core.stops.filters import cost_stops
-from lucid_ridge.core.technique import sequence as durations
+from lucid_ridge.core.technique import frames as durations
 from lucid_ridge.core.technique.layers import SLACK
 from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.technique.scene import LayerPurpose
@@ -274,11 +274,9 @@ def explore(state: State) -> Space:
                     shutter, taken, fails = _layer(state, times, iso, density, slowest)
                     failed[purpose] = fails
                     noisiest = np.maximum(noisiest, taken)
-                    changed = np.array(
-                        [sum(1 for u in f.uses if _is_density(state, u.filter_id)) for f in filters], dtype=float
-                    )
+                    # Taken before density goes on; where slices are focused anew, so is the layer.
                     layer_s = layer_s + (
-                        np.where(slices > 1, durations.REFOCUS_S, 0.0) + durations.FILTER_S * changed[None, None, :]
+                        np.where(slices > 1, durations.REFOCUS_S, 0.0)
                         + durations.SETTLE_S + timer + shutter + durations.BETWEEN_FRAMES_S
                     )  # fmt: skip
                     leaves = shutter if purpose == "foliage" else leaves
@@ -323,10 +321,6 @@ def explore(state: State) -> Space:
         broken=np.concatenate(all_broken, axis=1),
         cost=np.concatenate(all_cost, axis=1),
     )
-
-
-def _is_density(state: State, filter_id: str) -> bool:
-    return next(f.kind for f in state.scene.kit.filters if f.id == filter_id) in ("nd", "variable_nd")
 
 
 def _dark(state: State, times: Array, open_s: Array) -> Array:
