@@ -145,3 +145,20 @@ def test_the_demo_is_loaded_once_with_the_same_identifiers(demo_app, databases):
     assert load_demo(url) is False
     made = demo_app.test_client().get(f"/api/compositions/{demo_id('composition/boathouse')}")
     assert made.json["name"] == "Boathouse at first light"
+
+
+def test_the_logbook_tells_the_yield_of_working_by_hand(client, sequence):
+    composition = client.get(f"/api/compositions/{sequence['composition_id']}").json
+    body = {"scene": example_scene(), "changes": []}
+    before = client.post("/api/close-up", json=body).json["hand"]
+    assert not [row for row in before if row["what"] == "your own yield"]
+    kept = {k: composition[k] for k in ("version", "name", "place_id", "body_id", "lens_id", "support_id")}
+    document = composition["composition"] | {"hand_held": True}
+    assert (
+        client.put(f"/api/compositions/{composition['id']}", json=kept | {"composition": document}).status_code == 200
+    )
+    for faults in ([], ["missed slice"], ["moved camera"]):
+        take = take_of(sequence, faults=faults)
+        assert client.put(f"/api/takes/{uuid4()}", json=take).status_code in (200, 201)
+    row = next(r for r in client.post("/api/close-up", json=body).json["hand"] if r["what"] == "your own yield")
+    assert "Of 3 takes" in row["says"] and "plan for 3 tries" in row["says"]

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from sqlalchemy import func, or_, select
+
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, SequenceFileBody, WhyNotBody
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
+from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.changes import apply_changes
@@ -26,7 +31,24 @@ def close_up(body: CloseUpBody) -> CloseUpReport:
     problems = [p for i, lens in enumerate(body.lenses) for p in check_lens(lens, f"/lenses/{i}")]
     if problems:
         raise SceneError(problems)
-    return close_up_report(state_of(body), body.lenses)
+    return close_up_report(state_of(body), body.lenses, _by_hand())
+
+
+def _by_hand() -> tuple[int, int]:
+    """Takes of compositions that are taken by hand or swayed through, and how many came back without a fault."""
+    by_hand = or_(
+        CompositionRow.document["hand_held"].as_boolean(),
+        CompositionRow.document["technique"]["slices"].as_string() == "sway",
+    )
+    faultless = func.count().filter(func.cardinality(Take.faults) == 0)
+    with database().transaction() as session:
+        taken, good = session.execute(
+            select(func.count(), faultless)
+            .select_from(Take)
+            .join(CompositionRow, CompositionRow.id == Take.composition_id)
+            .where(Take.owner_id == owner(), Take.deleted_at.is_(None), by_hand)
+        ).one()
+    return int(taken), int(good)
 
 
 def why_not_so(body: WhyNotBody) -> WhyNot:

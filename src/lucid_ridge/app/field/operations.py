@@ -17,7 +17,9 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.core.technique.close_up_state import near
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.reports.close_up_lights import lights_report
 from lucid_ridge.core.technique.reports.conditions import TideRow
 from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
@@ -41,6 +43,8 @@ def present(row: SequenceRow) -> SequenceOut:
 def _cautions(state: State, hazards: str) -> list[str]:
     found = [hazards] if hazards else []
     found += [f"Keep behind the {line.name}. {KEEP_BACK}" for line in state.scene.composition.stand_lines]
+    if state.scene.composition.close_up.lights:
+        found += lights_report(state, near(state)).cautions
     if state.sun_altitude_deg < 0:
         found.append("It is dark, or will be: know the way back, and tell somebody.")
     if state.exposure.settings.focal_length_mm >= 100 and state.sun_altitude_deg > -1:

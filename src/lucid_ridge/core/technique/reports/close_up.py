@@ -191,7 +191,7 @@ def _factors(now: Near, marked_mm: float) -> tuple[FactorRow, ...]:
     )
 
 
-def _hand(state: State, now: Near) -> tuple[HandRow, ...]:
+def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, ...]:
     """Hand-held: a burst in natural light against single flash frames (floors are common practice)."""
     body, settings = state.scene.kit.body, state.exposure.settings
     limit = min(state.hand_held_limit_s, 1 / 200)
@@ -219,6 +219,15 @@ def _hand(state: State, now: Near) -> tuple[HandRow, ...]:
                     says="The flash itself freezes, while what is left of the daylight stays dark. 1/16 of its power or less recycles fast enough to follow a subject freehand.",
                 )
             )
+    taken, good = by_hand
+    if taken:
+        rows.append(
+            HandRow(
+                what="your own yield",
+                floor=Figure(value=good / taken, text=f"{good / taken:.0%}"),
+                says=f"Of {taken} takes by hand in your logbook, {good} came back without a fault: plan for {math.ceil(taken / max(good, 1))} tries.",
+            )
+        )
     rows.append(
         HandRow(
             what="support for the hands",
@@ -236,8 +245,12 @@ _CAUTIONS = {
 }
 
 
-def close_up_report(state: State, lenses: tuple[Lens, ...] = ()) -> CloseUpReport:
-    """Everything the Close-up bench shows; *lenses* are the ones owned, to be set side by side."""
+def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[int, int] = (0, 0)) -> CloseUpReport:
+    """Everything the Close-up bench shows.
+
+    *lenses* are the ones owned, to be set side by side; *by_hand* counts the takes by hand so far, and those of them
+    that came back without a fault.
+    """
     now, lens, settings = near(state), state.scene.kit.lens, state.scene.composition.settings
     close_up, shutter = state.scene.composition.close_up, state.exposure.settings.shutter_s
     low, high = now.reach
@@ -298,7 +311,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = ()) -> CloseUpRepor
             if close_up.speed_mm_s <= sway
             else f" At {close_up.speed_mm_s:g} mm/s it needs {shutter_text(nearest_third(allowed / close_up.speed_mm_s, 'shutter'))}."
         ),
-        hand=_hand(state, now),
+        hand=_hand(state, now, by_hand),
         lights=lights_report(state, now),
         cautions=tuple(text for text in (_CAUTIONS[close_up.subject], *lights_report(state, now).cautions) if text),
     )
