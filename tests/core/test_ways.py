@@ -22,6 +22,7 @@ from lucid_ridge.core.technique.changes import (
     TakeSlices,
 )
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
+from lucid_ridge.core.technique.explain import explain
 from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.sequence import build_sequence
@@ -37,6 +38,7 @@ from lucid_ridge.core.technique.ways.why import why_not
 from lucid_ridge.demo.compositions import BECK
 
 from .conftest import changed
+from .test_technique import figure_keys
 
 BECK_SCENE = replace(TARN_SCENE, composition=BECK)
 
@@ -263,6 +265,13 @@ def test_density_goes_on_after_the_layer():
         2 + state.scene.composition.settings.timer_s + layer.shutter_s + 1, abs=0.01
     )
     assert [use.filter_id for use in layer.filters] == ["pol"]
+
+
+def test_what_a_way_costs_explains_itself():
+    for way in ways(changed_state(BECK_SCENE)).ways:
+        made = changed_state(BECK_SCENE, way.changes)
+        for key in set(figure_keys(way)) - {""}:
+            assert explain(made, key).source
 
 
 def test_the_space_counts_what_it_judges():

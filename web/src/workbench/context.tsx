@@ -2,7 +2,7 @@ import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
 import { createContext, memo, type ReactNode, useCallback, useContext, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from "react";
 
 import { api, ask, problemOf } from "../api/client";
-import type { Explanation, Figure } from "../api/types";
+import type { Change, Explanation, Figure } from "../api/types";
 import type { Snapshot, WorkbenchStore } from "./store";
 
 interface Bench {
@@ -10,7 +10,7 @@ interface Bench {
   state: Snapshot;
   selected: string | undefined;
   select: (id: string | undefined) => void;
-  explain: (key: string, anchor: HTMLElement) => void;
+  explain: (key: string, anchor: HTMLElement, changes?: Change[]) => void;
 }
 
 const Context = createContext<Bench | null>(null);
@@ -57,13 +57,13 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
   const [open, setOpen] = useState(false);
   const [answer, setAnswer] = useState<Explanation | string | null>(null);
   const explain = useCallback(
-    (key: string, element: HTMLElement) => {
+    (key: string, element: HTMLElement, changes: Change[] = []) => {
       const scene = store.scene;
       if (!scene) return;
       anchor.current = element;
       setAnswer(null);
       setOpen(true);
-      ask(api.POST("/api/explain", { body: { scene, changes: [], key } })).then(
+      ask(api.POST("/api/explain", { body: { scene, changes, key } })).then(
         (made) => setAnswer(made as Explanation),
         (error: unknown) => setAnswer(problemOf(error).detail),
       );
@@ -129,3 +129,10 @@ export function Fig({ figure, strong }: { figure: Figure; strong?: boolean }) {
 }
 
 const STRONG = { fontWeight: 700 } as const;
+
+/** Numbers inside belong to the composition after changes, and explain themselves so. */
+export function AfterChanges({ changes, children }: { changes: Change[]; children: ReactNode }) {
+  const bench = useBench();
+  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, changes) }), [bench, changes]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}

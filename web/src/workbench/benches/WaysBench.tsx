@@ -7,7 +7,7 @@ import type { Change, Way, WaysReport, WhyNot } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { ChoiceField, NumberField, TickField } from "../../shell/fields";
 import { Loading, Trouble } from "../../shell/states";
-import { Fig, useBench } from "../context";
+import { AfterChanges, Fig, useBench } from "../context";
 import { typedValue } from "../typed";
 import { Facts, Part } from "./parts";
 
@@ -53,7 +53,9 @@ function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
         </Box>
         <SequenceStrip frames={way.sequence.frames} tall="26px" />
         <Box mt="2">
-          <Totals way={way} />
+          <AfterChanges changes={way.changes as Change[]}>
+            <Totals way={way} />
+          </AfterChanges>
         </Box>
         <Box fontSize="13px" mt="1">
           {way.kept_for.length > 0 ? <>Kept because {way.kept_for.join("; ")}. </> : null}
@@ -126,7 +128,9 @@ function Proposal() {
             </Box>
           ))}
           <Box mt="1">
-            <Totals way={why.data.way} />
+            <AfterChanges changes={why.data.changes as Change[]}>
+              <Totals way={why.data.way} />
+            </AfterChanges>
           </Box>
           <Box mt="1">
             <Button onClick={() => store.act("way", ...(why.data.changes as Change[]))}>Take it so all the same</Button>

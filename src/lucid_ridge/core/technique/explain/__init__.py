@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence
+from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence, ways
 from lucid_ridge.core.technique.explain.lighting import light
 from lucid_ridge.core.technique.explain.nearness import close
 from lucid_ridge.core.technique.explain.parts import Explanation
@@ -25,6 +25,7 @@ _BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
     "range": range,
     "motion": motion,
     "sequence": sequence,
+    "ways": ways,
 }
 
 

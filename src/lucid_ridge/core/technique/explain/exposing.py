@@ -245,3 +245,26 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
             "Past a third of a stop, the first and last frame no longer match.",
         )
     return None
+
+
+def ways(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of what a way costs, None for an unknown key."""
+    layers = state.scene.composition.technique.layers
+    pieces = {
+        "base": f"ISO {iso_text(state.exposure.settings.iso)}",
+        **{f"layer, {one.purpose}": f"ISO {iso_text(one.iso)}" for one in layers},
+    }
+    if what == "iso":
+        return made(
+            "Highest ISO", "the highest of the base frames and the layers", pieces, "noise grows with it", PRACTICE
+        )
+    if what == "travel":
+        times = {
+            "base": shutter_text(state.exposure.settings.shutter_s),
+            **{f"layer, {one.purpose}": shutter_text(one.shutter_s) for one in layers},
+        }
+        return made(
+            "Travel of the leaves", "speed × t × v / D, in the frame that the leaves are taken from, over the pixel pitch",
+            times, "how far the fastest goes while the shutter is open", PRACTICE,
+        )  # fmt: skip
+    return None

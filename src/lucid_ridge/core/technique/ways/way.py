@@ -147,8 +147,12 @@ def make_way(
         drift=sequence.drift,
         drift_is_stale=sequence.drift_is_stale,
         blur=Figure(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="depth.measures"),
-        iso=Figure(value=iso, text=f"ISO {iso_text(iso)}"),
-        travel=Figure(value=travel / pitch, text=f"{significant(travel / pitch, 2)} px ({micrometres_text(travel)})")
+        iso=Figure(value=iso, text=f"ISO {iso_text(iso)}", explain="ways.iso"),
+        travel=Figure(
+            value=travel / pitch,
+            text=f"{significant(travel / pitch, 2)} px ({micrometres_text(travel)})",
+            explain="ways.travel",
+        )
         if travels
         else None,
         sequence=sequence,
