@@ -40,7 +40,7 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
           flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
           flexBasis: 0,
           minW: frames.length > 40 ? "2px" : "4px",
-          ml: frame.layer && !before?.layer ? "10px" : isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
+          ml: before?.layer && !frame.layer ? "10px" : isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
           borderWidth: "1px",
           borderColor: now ? "rust" : "moss",
           overflow: "hidden",

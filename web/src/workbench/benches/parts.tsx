@@ -29,6 +29,8 @@ const TABLE = {
   "& td.wrap, & th.wrap": { whiteSpace: "normal" },
   "& tbody tr": { borderTop: "1px solid {colors.line}" },
   "& tr.chosen": { background: "{colors.mossFaint}" },
+  // What is quiet elsewhere must still be read on the darker ground of the chosen row.
+  "& tr.chosen div, & tr.chosen div .lr-fig": { color: "ink" },
   "& .soft": { fontWeight: "700", color: "rust" },
   "& .good": { fontWeight: "700", color: "moss" },
   "& .note": { color: "muted" },

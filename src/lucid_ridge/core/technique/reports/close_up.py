@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from lucid_ridge.core.figures import Figure, distance_text, significant, stops_text
+from lucid_ridge.core.figures import Figure, distance_text, significant, stops_text, stops_words
 from lucid_ridge.core.light.lamps import flash_duration_s
 from lucid_ridge.core.optics.close_up import (
     background_disk_mm,
@@ -200,7 +200,7 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
         says = "The shutter in use is fast enough."
     else:
         iso = settings.iso * 2**need
-        says = f"The shutter in use is {stops_text(need, signed=False)} too slow: ISO {significant(nearest_third(iso, 'iso'), 2)} would do it."
+        says = f"The shutter in use is {stops_words(round(need * 3) / 3)} too slow: ISO {significant(nearest_third(iso, 'iso'), 2)} would do it."
     rows = [
         HandRow(
             what="burst in natural light",
