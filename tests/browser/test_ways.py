@@ -39,6 +39,10 @@ def test_dawn_over_dark_rocks_by_grad_or_by_bracket(browser: Browser):
     browser.until(lambda: "loses" in browser.test_id("range-one").text)
     assert "holds" in browser.test_id("range-bracket").text and "3 frames" in browser.test_id("range-bracket").text
     assert "darkens" in browser.find("[data-testid='range-both'] + [data-testid='range-grad']").text
+    # A spot reading as the meter shows it moves the element on the scale.
+    browser.choose("read on", "boulder edge")
+    browser.fill("it shows", "1/2")
+    browser.shows("boulder edge EV 8")
     browser.click("Use: a bracket")
     browser.until(lambda: "range" not in browser.tensions())
     browser.keys("6")

@@ -24,7 +24,7 @@ from lucid_ridge.core.motion.speeds import (
 )
 from lucid_ridge.core.motion.travel import look_window_s, within_look
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.technique.changes import PutOn, ReadSpot, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
 from lucid_ridge.core.technique.exposure import reciprocity_s
@@ -98,6 +98,15 @@ def test_exposing_to_the_right_stops_at_the_brightest_and_backs_off_for_warm_lig
     )
     # Common practice: 1/3 to 2/3 stop less.
     assert 1 / 3 - 1e-6 <= made.right.value - evaluate(warm).range.right.value <= 2 / 3 + 1e-6
+
+
+def test_a_spot_reading_as_the_meter_shows_it():
+    # APEX: f/8 at 1/64 s and ISO 100 is EV 12 (6 + 6); ISO 400 takes two off.
+    spot = ReadSpot(element_id="boulder", aperture_n=8, shutter_s=1 / 64, iso=100)
+    read = changed_state(TARN_SCENE, [spot]).scene.composition.elements
+    assert next(e for e in read if e.id == "boulder").reading_ev100 == pytest.approx(12, abs=1e-9)
+    faster = changed_state(TARN_SCENE, [replace(spot, iso=400)]).scene.composition.elements
+    assert next(e for e in faster if e.id == "boulder").reading_ev100 == pytest.approx(10, abs=1e-9)
 
 
 # --- film ------------------------------------------------------------------------------------------

@@ -101,6 +101,10 @@ def test_measures_agree_with_each_other():
     body = TARN_SCENE.kit.body
     assert row.pixels.value == pytest.approx(row.total.value / 1000 / (body.sensor_width_mm / body.pixels_across))
     assert row.on_print.value == pytest.approx(row.total.value / 1000 * 600 / 36)
+    wide = sharpness_study(changed_state(changed(TARN_SCENE, wants={"print_width_mm": 1200.0})))
+    assert next(one for one in wide.blurs if one.name == "boulder edge").on_print.value == pytest.approx(
+        2 * row.on_print.value
+    )
 
 
 @pytest.mark.parametrize("mode", ["one", "gapless", "hand"])

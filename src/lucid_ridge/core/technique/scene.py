@@ -160,8 +160,8 @@ class Underlay:
 class Wants:
     """What the photographer asks for, and the schools they follow.
 
-    ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. With ``expose_right``
-    the brightest that must hold detail is put as high as it can be.
+    ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
+    how wide a print the blur is told for.
     """
 
     criterion: Criterion = "print"
@@ -173,7 +173,7 @@ class Wants:
     motion_school: MotionSchool = "seconds"
     frozen_wave: bool = False
     most_frames: Annotated[int, Ge(1), Le(2000)] = 200
-    expose_right: bool = False
+    print_width_mm: Annotated[float, Ge(50), Le(5000)] = 600.0
 
 
 @record

@@ -163,7 +163,7 @@ function Account({ made }: { made: Evaluation }) {
       <Part>
         <Ledger ledger={made.ledger} />
       </Part>
-      <Part title="Meter reading, without filters">
+      <Part title="Meter reading">
         <ReadingEditor />
       </Part>
       <Part title="What you want">

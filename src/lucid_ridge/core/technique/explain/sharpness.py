@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from lucid_ridge.core.figures import degrees_text, micrometres_text
-from lucid_ridge.core.optics.criteria import CRITERION_TEXT, LARGE_PRINT_WIDTH_MM
+from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.technique.explain.parts import (
     BORN_WOLF,
@@ -104,7 +104,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         "measures": (
             "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / sensor width",
             {"sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
-             "print": f"{LARGE_PRINT_WIDTH_MM:.0f} mm wide", "criterion": report.criterion.text},
+             "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "criterion": report.criterion.text},
             "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
         ),
         "sweep": (

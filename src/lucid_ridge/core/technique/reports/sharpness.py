@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, micrometres_text, significant
-from lucid_ridge.core.optics.criteria import LARGE_PRINT_WIDTH_MM
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur_mm
@@ -73,7 +72,7 @@ class SharpnessStudy:
 
 def _blurs(state: State) -> tuple[BlurRow, ...]:
     depth, body = state.depth, state.scene.kit.body
-    enlargement = LARGE_PRINT_WIDTH_MM / max(body.sensor_width_mm, body.sensor_height_mm)
+    enlargement = state.scene.composition.wants.print_width_mm / max(body.sensor_width_mm, body.sensor_height_mm)
     pitch = body.sensor_width_mm / body.pixels_across
     made = []
     for i, element in enumerate(state.scene.composition.elements):
@@ -186,7 +185,7 @@ def sharpness_study(state: State) -> SharpnessStudy:
     breathing = float(images.max() / images.min() - 1)
     return SharpnessStudy(
         blurs=_blurs(state),
-        print_text=f"in a print {LARGE_PRINT_WIDTH_MM / 10:.0f} cm wide",
+        print_text=f"in a print {state.scene.composition.wants.print_width_mm / 10:g} cm wide",
         sweep=sweep(state),
         ways=focus_ways(state),
         check=check_card(state),

@@ -1,8 +1,8 @@
-import { Box, Button } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
 
 import type { SharpnessStudy, Wants } from "../../../api/types";
 import { SweepPicture } from "../../../instruments/SweepPicture";
-import { ChoiceField } from "../../../shell/fields";
+import { ChoiceField, NumberField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
 import { Facts, Part, Table } from "../parts";
 
@@ -75,7 +75,13 @@ export function SchoolsPart({ study }: { study: SharpnessStudy }) {
           ]}
         />
       </Part>
-      <Part title="Blur in every measure" side={<ChoiceField width="150px" label="sharp for" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />}>
+      <Part title="Blur in every measure" side={
+          <Flex gap="2">
+            <NumberField width="110px" label="print wide" unit="cm" step={5} value={wants.print_width_mm / 10} onCommit={(v) => v !== null && v >= 5 && v <= 500 && want({ print_width_mm: v * 10 })} />
+            <ChoiceField width="150px" label="sharp for" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />
+          </Flex>
+        }
+      >
         <Table>
           <thead>
             <tr>

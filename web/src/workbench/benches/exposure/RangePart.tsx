@@ -1,14 +1,53 @@
-import { Box, Button } from "@chakra-ui/react";
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { Change, ExposureStudy, RangeReport } from "../../../api/types";
+import { ChoiceField, NumberField, TextField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
+import { typedValue } from "../../typed";
 import { Part, Table } from "../parts";
+
+/** Spot readings as the meter shows them, element by element. */
+function SpotReadings() {
+  const { store, state } = useBench();
+  const { elements, settings } = state.draft.composition;
+  const [element, setElement] = useState(elements[0]?.id ?? "");
+  const [aperture, setAperture] = useState(settings.aperture_n);
+  const [iso, setIso] = useState(settings.iso);
+  const [wrong, setWrong] = useState<string>();
+  if (elements.length === 0) return null;
+  return (
+    <Part title="Spot readings, element by element">
+      <Flex gap="3" align="end" wrap="wrap">
+        <ChoiceField width="170px" label="read on" value={element} options={elements.map((e) => [e.id, e.name] as const)} onCommit={setElement} />
+        <NumberField width="100px" label="the meter's aperture f/" value={Number(aperture.toPrecision(3))} onCommit={(v) => v && v > 0 && setAperture(typedValue(`f/${v}`) ?? v)} />
+        <NumberField width="90px" label="its ISO" value={Math.round(iso)} step={100} onCommit={(v) => v && v > 0 && setIso(v)} />
+        <TextField
+          width="120px"
+          label="it shows"
+          value=""
+          placeholder="1/60"
+          error={wrong}
+          onCommit={(text) => {
+            const shutter_s = typedValue(text);
+            setWrong(shutter_s ? undefined : "like 1/60 or 4 s");
+            if (shutter_s) store.act("spot", { kind: "spot", element_id: element, aperture_n: aperture, shutter_s, iso });
+          }}
+        />
+      </Flex>
+      <Box fontSize="13px" color="muted" mt="1">
+        {elements.filter((e) => e.reading_ev100 !== null).map((e) => `${e.name} EV ${Number((e.reading_ev100 ?? 0).toFixed(1))}`).join(" · ") || "None read yet."}
+      </Box>
+    </Part>
+  );
+}
 
 /** Grad against bracket against both; and how far the exposure may go up. */
 export function RangePart({ study, range }: { study: ExposureStudy; range: RangeReport }) {
   const { store } = useBench();
   return (
     <>
+      <SpotReadings />
       <Part title="Graduated filter, bracket, or both">
         {study.range_ways.length === 0 ? <Box color="muted">Give elements a spot reading on the Frame bench to see it.</Box> : null}
         <Table>
