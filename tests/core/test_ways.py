@@ -279,3 +279,14 @@ def test_the_space_counts_what_it_judges():
     # Seven apertures, five ISO marks, with and without the filter, two foci and slices, with and without a bracket.
     assert space.broken.shape[1] % (7 * 5 * 2) == 0
     assert space.index.shape == (space.broken.shape[1], 6)
+
+
+def test_a_drawer_full_of_filters_is_searched_in_time_and_memory():
+    many = tuple(Filter(id=f"n{k}", name=f"ND {k / 3:.2f}", kind="nd", stops=k / 3) for k in range(1, 38))
+    lens = replace(TARN_SCENE.kit.lens, widest_f_number=0.5, widest_f_number_long=0.5, narrowest_f_number=256.0)
+    body = replace(TARN_SCENE.kit.body, base_iso=1.0, highest_iso=10_000_000.0)
+    kit = replace(TARN_SCENE.kit, lens=lens, body=body, filters=(*TARN_SCENE.kit.filters, *many)[:40])
+    wide = changed(replace(TARN_SCENE, kit=kit), wants={"highest_iso": 10_000_000.0}, locks=())
+    space = explore(changed_state(wide))
+    assert space.broken.shape[1] < 1_000_000
+    assert len({one.stops for one in space.filters}) > 20

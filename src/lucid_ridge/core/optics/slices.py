@@ -53,6 +53,29 @@ def slice_at(focal_length_mm: float, f_number: float, allowance_mm: float, focus
     return Slice(focus_m=focus_m, near_m=near, far_m=far)
 
 
+def gapless_count(
+    focal_length_mm: float,
+    f_number: float,
+    allowance_mm: float,
+    near_m: float,
+    far_m: float,
+    overlap: float = 0.0,
+) -> int:
+    """How many slices `gapless_slices` takes, however many that is; see there for parameters and errors."""
+    if allowance_mm <= 0:
+        raise ValueError("diffraction alone exceeds the criterion: open the aperture")
+    if near_m > far_m:
+        raise ValueError("the nearest distance must not be beyond the farthest")
+    share = _blur_share(focal_length_mm, f_number, allowance_mm)
+    if share >= 1:
+        return 1
+    v_near = float(image_distance_mm(focal_length_mm, near_m))
+    v_far = float(image_distance_mm(focal_length_mm, far_m))
+    need = math.log(v_near / v_far) / math.log((1 + share) / (1 - share))
+    # The small allowance keeps rounding from adding a slice where the fit is exact.
+    return max(1, math.ceil((need - 1) / (1 - overlap) - 1e-9) + 1)
+
+
 def gapless_slices(
     focal_length_mm: float,
     f_number: float,
@@ -86,19 +109,12 @@ def gapless_slices(
         more than 400 slices would be needed.
 
     """
-    if allowance_mm <= 0:
-        raise ValueError("diffraction alone exceeds the criterion: open the aperture")
-    if near_m > far_m:
-        raise ValueError("the nearest distance must not be beyond the farthest")
+    count = gapless_count(focal_length_mm, f_number, allowance_mm, near_m, far_m, overlap)
     share = _blur_share(focal_length_mm, f_number, allowance_mm)
     if share >= 1:
         return (slice_at(focal_length_mm, f_number, allowance_mm, near_m),)
     v_near = float(image_distance_mm(focal_length_mm, near_m))
     v_far = float(image_distance_mm(focal_length_mm, far_m))
-    width = math.log((1 + share) / (1 - share))
-    need = math.log(v_near / v_far) / width
-    # The small allowance keeps rounding from adding a slice where the fit is exact.
-    count = max(1, math.ceil((need - 1) / (1 - overlap) - 1e-9) + 1)
     if count > MOST_SLICES:
         raise ValueError(f"{count} slices would be needed; {MOST_SLICES} is the most")
     ends = math.log(v_far * (1 + share)), math.log(v_near * (1 - share))

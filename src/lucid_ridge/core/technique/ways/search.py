@@ -23,6 +23,7 @@ from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezin
 from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.ways.space import (
+    MOST_CELLS,
     FilterSet,
     FocusPlan,
     aperture_marks,
@@ -213,6 +214,8 @@ def explore(state: State) -> Space:
     composition, body = state.scene.composition, state.scene.kit.body
     wants = composition.wants
     apertures, isos, filters = aperture_marks(state), iso_marks(state), filter_sets(state)
+    while len(isos) > 2 and len(apertures) * len(isos) * len(filters) > MOST_CELLS:
+        isos = isos[::2]
     focuses = focus_plans(state, apertures)
     exact = _exact_times(state, apertures, isos, filters)
     times, brighter = _on_marks(state, exact)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, total_blur_mm
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
-from lucid_ridge.core.optics.slices import Slice, gapless_slices, least_blur_mm, slices_over
+from lucid_ridge.core.optics.slices import MOST_SLICES, Slice, gapless_count, gapless_slices, least_blur_mm, slices_over
 from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.scales import nearest_third, third_index
@@ -30,6 +30,9 @@ Array = NDArray[np.float64]
 
 MOST_TOGETHER = 2
 VARIABLE_STEPS = 5
+MOST_SETS, MOST_GRADS = 32, 4
+MOST_CELLS = 30_000
+"""Of apertures by ISO marks by filter sets; with more, ISO marks are left out."""
 
 
 @dataclass(frozen=True)
@@ -89,7 +92,13 @@ def _density_sets(owned: tuple[Filter, ...]) -> list[tuple[tuple[FilterInUse, ..
             for stops in np.linspace(f.least_stops, most, VARIABLE_STEPS).tolist():
                 use = FilterInUse(filter_id=f.id, strength=(stops - f.least_stops) / (f.stops - f.least_stops))
                 sets.append(((use,), f"{f.name} at {stops:.1f}", stops))
-    return sets
+    # Of sets that take the same, the one of fewest pieces; of very many, some spread evenly over what they take.
+    alike: dict[int, tuple[tuple[FilterInUse, ...], str, float]] = {}
+    for one in sorted(sets, key=lambda s: len(s[0])):
+        alike.setdefault(round(one[2] * 12), one)
+    ranked = [alike[k] for k in sorted(alike)]
+    step = max(1, math.ceil(len(ranked) / MOST_SETS))
+    return ranked[::step]
 
 
 def grad_edge(state: State) -> float:
@@ -146,7 +155,7 @@ def filter_sets(state: State) -> list[FilterSet]:
     grads: list[tuple[FilterInUse, ...]] = [()]
     if composition.wants.hold_range and _wide_range(state):
         edge = grad_edge(state)
-        grads += [(FilterInUse(filter_id=f.id, edge_at=edge),) for f in owned if f.kind == "graduated"]
+        grads += [(FilterInUse(filter_id=f.id, edge_at=edge),) for f in owned if f.kind == "graduated"][:MOST_GRADS]
     sets = []
     for uses, name, stops in _density_sets(owned):
         for grad in grads:
@@ -187,6 +196,12 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
     frames, blurs = [], []
     for aperture, disk in zip(n.tolist(), airy.tolist(), strict=True):
         allowance = defocus_allowance_mm(depth.criterion_mm, disk)
+        wanted = _count_at(state, f, aperture, allowance, (near, far))
+        if wanted > min(composition.wants.most_frames, MOST_SLICES):
+            # More than may be taken: counted, not planned. Sharp they would be.
+            frames.append(min(wanted, 10 * MOST_SLICES))
+            blurs.append(max(depth.criterion_mm, disk))
+            continue
         slices = _slices_at(state, f, aperture, allowance, (near, far))
         reached = [nearest * (1 - 1e-6) <= one.focus_m <= farthest * (1 + 1e-6) for one in slices]
         if not slices or not all(reached):
@@ -198,6 +213,16 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
         blurs.append(float(total_blur_mm(float(blur.max()), disk)))
     plans.append(FocusPlan("gapless", None, np.array(frames, dtype=int), np.array(blurs)))
     return plans
+
+
+def _count_at(state: State, f: float, n: float, allowance: float, span: tuple[float, float]) -> int:
+    """How many slices the whole span takes; none where no number does, or where only what must be sharp is held."""
+    if state.scene.composition.technique.only_critical:
+        return 0
+    try:
+        return gapless_count(f, n, allowance, *span, state.scene.composition.technique.overlap)
+    except ValueError:
+        return 0
 
 
 def _slices_at(state: State, f: float, n: float, allowance: float, span: tuple[float, float]) -> tuple[Slice, ...]:
