@@ -290,6 +290,7 @@ def test_a_rail_stack_is_sharp_from_front_to_back_and_its_sequence_moves_the_cam
     assert np.allclose(state.depth.focused_m, 0.2)
     sequence = build_sequence(state)
     assert sequence.frames[1].actions[0].startswith("Rail ")
+    assert {frame.focus.text for frame in sequence.frames} == {"200 mm"}
     assert sequence.frames[0].actions[0].startswith("Set the focus and leave it")
     plan = next(p for p in close_up_report(state).stacks if p.means == "rail")
     assert plan.in_use and plan.frames == len(sequence.frames)

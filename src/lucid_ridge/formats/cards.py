@@ -10,9 +10,15 @@ from reportlab.lib.colors import black, whitesmoke
 from reportlab.lib.pagesizes import A5
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-# The typefaces that every PDF reader has know no thirds of a stop and no minus; a card says them so.
+# The typeface that comes with the library is embedded, so that a card looks the same everywhere.
+pdfmetrics.registerFont(TTFont("Vera", "Vera.ttf"))
+pdfmetrics.registerFont(TTFont("VeraBd", "VeraBd.ttf"))
+
+# It knows no thirds of a stop and no minus; a card says them so.
 _PLAIN = str.maketrans(
     {
         "−": "-",
@@ -27,10 +33,13 @@ _PLAIN = str.maketrans(
         "λ": "lambda",
     }
 )
-_TITLE = ParagraphStyle("title", fontName="Helvetica-Bold", fontSize=15, leading=18)
-_TEXT = ParagraphStyle("text", fontName="Helvetica", fontSize=9, leading=11.5)
-_STRONG = ParagraphStyle("strong", parent=_TEXT, fontName="Helvetica-Bold")
-_HEAD = ParagraphStyle("head", parent=_TEXT, fontName="Helvetica-Bold", fontSize=8)
+_TITLE = ParagraphStyle("title", fontName="VeraBd", fontSize=14, leading=17)
+_TEXT = ParagraphStyle("text", fontName="Vera", fontSize=8, leading=10.5)
+_STRONG = ParagraphStyle("strong", parent=_TEXT, fontName="VeraBd")
+_HEAD = ParagraphStyle("head", parent=_TEXT, fontName="VeraBd", fontSize=7.5)
+
+
+_SHORT = 8
 
 
 @dataclass(frozen=True)
@@ -72,7 +81,7 @@ def card_pdf(card: Card) -> bytes:
         title=plain(card.title), author="Lucid Ridge",
     )  # fmt: skip
     wide = A5[0] - 18 * mm
-    flow = [_cell(card.title, _TITLE), _cell(card.under), Spacer(1, 3 * mm)]
+    flow: list[Flowable] = [_cell(card.title, _TITLE), _cell(card.under), Spacer(1, 3 * mm)]
     if card.facts:
         facts = Table(
             [[_cell(name), _cell(text, _STRONG)] for name, text in card.facts], colWidths=[wide * 0.32, wide * 0.68]
@@ -103,7 +112,9 @@ def card_pdf(card: Card) -> bytes:
                 ]
             )
         )
-        flow += [_cell(one.heading, _STRONG), Spacer(1, 1 * mm), table, Spacer(1, 3 * mm)]
+        headed: list[Flowable] = [_cell(one.heading, _STRONG), Spacer(1, 1 * mm), table, Spacer(1, 3 * mm)]
+        # A short table does not part from its heading; a long one runs over.
+        flow += [KeepTogether(headed)] if len(rows) <= _SHORT else headed
     flow += [_cell(note) for note in card.notes]
     page.build(flow)
     return out.getvalue()

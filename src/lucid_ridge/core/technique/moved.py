@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -57,7 +58,12 @@ def frame_depth(scene: Scene, f_number: float, allowance_mm: float, magnificatio
 def subject_span_m(scene: Scene, span: tuple[float, float]) -> tuple[float, float]:
     """Front and back of what a close-up stack must hold: as typed, else as the elements stand."""
     typed = scene.composition.close_up.subject_depth_mm
-    return span if typed is None else (span[0], span[0] + typed / 1000)
+    if typed is None:
+        return span
+    # With nothing drawn the front is what is focused on.
+    focus = focus_distance(scene)
+    front = focus if math.isinf(span[1]) and math.isfinite(focus) else span[0]
+    return front, front + typed / 1000
 
 
 def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, span: tuple[float, float]) -> Taken:

@@ -101,7 +101,8 @@ def build_sequence(state: State) -> Sequence:
     started = len(frames)
     put_on = [owned.name for owned, use in filters_in_use(scene) if use not in on_already]
     for number, (panel, (s, b)) in enumerate(itertools.product(turns, pairs), start=started + 1):
-        focus_m, offset = slices[s].focus_m, offsets[b]
+        # On a rail the lens stays focused where it is.
+        focus_m, offset = float(state.depth.focused_m[s]), offsets[b]
         shutter = settings.shutter_s * 2**offset
         timed = shutter <= body.longest_timed_s * 2 ** (1 / 6)
         shutter = max(nearest_third(shutter, "shutter"), body.shortest_shutter_s) if timed else shutter
