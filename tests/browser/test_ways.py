@@ -47,6 +47,12 @@ def test_dawn_over_dark_rocks_by_grad_or_by_bracket(browser: Browser):
     browser.until(lambda: "range" not in browser.tensions())
     browser.keys("6")
     browser.shows("3 exposures")
+    # An exposure is left out: the range is judged anew, and told.
+    browser.driver.find_elements("css selector", "[aria-label^='Leave out the exposure']")[0].click()
+    browser.shows("2 exposures")
+    browser.until(lambda: "range" in browser.tensions())
+    browser.chord("\ue009", "z")
+    browser.shows("3 exposures")
 
 
 def test_the_forgotten_polariser_shows_in_the_ledger(browser: Browser):

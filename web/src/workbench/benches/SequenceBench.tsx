@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import { api, ask, problemOf } from "../../api/client";
 import { hand } from "../../api/download";
 import { queryClient } from "../../api/queries";
-import type { Sequence, SequenceOut } from "../../api/types";
+import type { Exposed, Sequence, SequenceOut } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { notify, notifyTrouble } from "../../shell/notices";
@@ -22,6 +22,33 @@ const ORDERS = [
   ["brackets_inside", "slice by slice"],
   ["slices_inside", "bracket by bracket"],
 ] as const;
+
+const FARTHEST_M = 100_000;
+
+/** Leave a focus or an exposure out: what is left is set by hand, and everything is judged anew. */
+function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
+  const { store, state } = useBench();
+  const { slices } = state.draft.composition.technique;
+  if (frame.layer || frame.panel_number > 1) return null;
+  const base = sequence.frames.filter((one) => !one.layer && one.panel_number === 1);
+  if (sequence.slice_count > 1 && frame.bracket_number === 1 && slices !== "rail" && slices !== "sway") {
+    const foci = base.filter((one) => one.bracket_number === 1 && one.slice_number !== frame.slice_number).map((one) => one.focus.value ?? FARTHEST_M);
+    return (
+      <Button onClick={() => store.act("without", { kind: "slices", mode: "hand", foci_m: foci })} aria-label={`Leave out the focus at ${frame.focus.text}`}>
+        Leave out the focus
+      </Button>
+    );
+  }
+  if (sequence.bracket_count > 1 && frame.slice_number === 1) {
+    const offsets = base.filter((one) => one.slice_number === 1 && one.bracket_number !== frame.bracket_number).map((one) => one.offset_stops);
+    return (
+      <Button onClick={() => store.act("without", { kind: "bracket", mode: "hand", offsets_stops: offsets })} aria-label={`Leave out the exposure of ${frame.shutter.text}`}>
+        Leave out the exposure
+      </Button>
+    );
+  }
+  return null;
+}
 
 /** The frames in order, how long they take, and the way into the field. */
 export function SequenceBench({ sequence }: { sequence: Sequence }) {
@@ -126,6 +153,11 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
               <th>focus</th>
               <th>shutter</th>
               <th>takes</th>
+              <th>
+                <Box as="span" srOnly>
+                  leave out
+                </Box>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -146,6 +178,9 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
                 </td>
                 <td>
                   <Fig figure={frame.duration} />
+                </td>
+                <td>
+                  <Without frame={frame} sequence={sequence} />
                 </td>
               </tr>
             ))}
