@@ -123,6 +123,7 @@ def image_span_mm(lens: Lens, focal_length_mm: float) -> tuple[float, float]:
     return focal_length_mm + lens.extension_mm, nearest + lens.extension_mm
 
 
+@lru_cache(maxsize=4096)
 def focus_span_m(lens: Lens, focal_length_mm: float) -> tuple[float, float]:
     """Nearest and farthest distance that can be focused on, metres from the lens; inf where it reaches it."""
     whole = optical_focal_mm(lens, focal_length_mm)
