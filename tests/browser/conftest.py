@@ -12,7 +12,12 @@ from typing import Any
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, TimeoutException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    NoSuchElementException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -56,7 +61,8 @@ class Browser:
     def _quietly(true: Callable[[], Any]) -> Any:
         try:
             return true()
-        except (NoSuchElementException, StaleElementReferenceException):
+        except (NoSuchElementException, StaleElementReferenceException, ElementClickInterceptedException):
+            # Not there yet, drawn anew, or moved away under the hand while the page was laid out: try again.
             return False
 
     def find(self, selector: str) -> WebElement:
