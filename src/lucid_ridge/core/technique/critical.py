@@ -13,6 +13,11 @@ from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.scene import Scene
 
 
+def closest_m(scene: Scene) -> float:
+    """Nearest distance that is reckoned with: a little beyond the focal length, where no image forms."""
+    return optics_of(scene.kit.lens, scene.composition.settings)[0] / 1000 * 1.05
+
+
 def critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:
     """Nearest and farthest depth that must be sharp; of all in the frame where none must; 1 m to infinity alone."""
     wanted = np.array([e.sharp for e in scene.composition.elements], dtype=bool)
@@ -20,8 +25,7 @@ def critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:
     chosen = seen & wanted if (seen & wanted).any() else seen
     if not chosen.any():
         return 1.0, math.inf
-    closest = optics_of(scene.kit.lens, scene.composition.settings)[0] / 1000 * 1.05
-    near = max(float(geometry.near_m[chosen].min()), closest)
+    near = max(float(geometry.near_m[chosen].min()), closest_m(scene))
     return near, max(float(geometry.far_m[chosen].max()), near)
 
 
@@ -35,8 +39,7 @@ def school_focus_m(scene: Scene, geometry: Geometry, school: FocusSchool, hyperf
     if school == "subject":
         for i, element in enumerate(scene.composition.elements):
             if element.role == "subject" and not math.isnan(geometry.near_m[i]):
-                closest = optics_of(scene.kit.lens, scene.composition.settings)[0] / 1000 * 1.05
-                return max(float(geometry.near_m[i]), closest)
+                return max(float(geometry.near_m[i]), closest_m(scene))
         return balanced_focus_m(near, far)
     camera = geometry.camera
     fov = float(field_of_view_deg(camera.frame_height_mm, camera.image_distance_mm))
@@ -45,7 +48,7 @@ def school_focus_m(scene: Scene, geometry: Geometry, school: FocusSchool, hyperf
 
 def critical_spans(scene: Scene, geometry: Geometry) -> list[tuple[float, float]]:
     """Near and far of each element in the frame that must be sharp, metres along the axis."""
-    closest = optics_of(scene.kit.lens, scene.composition.settings)[0] / 1000 * 1.05
+    closest = closest_m(scene)
     return [
         (max(float(geometry.near_m[i]), closest), max(float(geometry.far_m[i]), closest))
         for i, e in enumerate(scene.composition.elements)

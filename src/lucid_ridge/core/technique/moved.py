@@ -66,6 +66,23 @@ def subject_span_m(scene: Scene, span: tuple[float, float]) -> tuple[float, floa
     return front, front + typed / 1000
 
 
+def rail_problem(rail: Gear | None, step_mm: float, travel_mm: float) -> str:
+    """Why a rail cannot carry a stack, in words; nothing where it can, where there is none, or for a single frame."""
+    if rail is None or travel_mm <= 0:
+        return ""
+    if step_mm < rail.finest_step_mm:
+        return (
+            f"the rail steps no finer than {rail.finest_step_mm:g} mm and {step_mm:.2g} mm is needed: stop down, overlap "
+            "less, or choose a smaller magnification"
+        )
+    if travel_mm > rail.travel_mm:
+        return (
+            f"the subject needs {travel_mm:.0f} mm of travel and the rail has {rail.travel_mm:g} mm: choose a smaller "
+            "depth, or stack by the focus ring"
+        )
+    return ""
+
+
 def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, span: tuple[float, float]) -> Taken:
     """Slices at even steps of the camera, from the front of the subject to its back.
 
@@ -95,18 +112,9 @@ def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, sp
     planes = near + positions_mm(deep_mm, one, step) / 1000
     moved = planes - focus
     rail = rail_of(scene) if technique.slices == "rail" else None
-    if rail is not None and len(planes) > 1:
-        if step < rail.finest_step_mm:
-            raise ValueError(
-                f"the {rail.name} steps no finer than {rail.finest_step_mm:g} mm and {step:.2g} mm is needed: "
-                "stop down, overlap less, or choose a smaller magnification"
-            )
-        travel = (planes[-1] - planes[0]) * 1000
-        if travel > rail.travel_mm:
-            raise ValueError(
-                f"the subject needs {travel:.0f} mm of travel and the {rail.name} has {rail.travel_mm:g} mm: "
-                "choose a smaller depth, or stack by the focus ring"
-            )
+    problem = rail_problem(rail, step, (planes[-1] - planes[0]) * 1000)
+    if problem:
+        raise ValueError(problem)
     half = one / 2000
     slices = tuple(Slice(focus_m=float(p), near_m=float(p - half), far_m=float(p + half)) for p in planes)
     return Taken(slices=slices, moved_m=moved, problem="")

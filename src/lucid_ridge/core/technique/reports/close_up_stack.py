@@ -17,7 +17,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, TakeSlices
 from lucid_ridge.core.technique.close_up_state import Near
 from lucid_ridge.core.technique.frames import flash_wait_s
-from lucid_ridge.core.technique.moved import rail_of
+from lucid_ridge.core.technique.moved import rail_of, rail_problem
 from lucid_ridge.core.technique.state import State
 
 SETTLE_S = 2.0
@@ -73,9 +73,8 @@ def _none(means: Literal["rail", "ring", "sway"], name: str, problem: str) -> St
     )  # fmt: skip
 
 
-def _sentence(error: ValueError) -> str:
-    text = str(error)
-    return f"{text[0].upper()}{text[1:]}."
+def _sentence(text: str) -> str:
+    return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
 def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
@@ -93,7 +92,7 @@ def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
     try:
         planes = positions_mm(deep, depth, step)
     except ValueError as error:
-        return tuple(_none(means, name, _sentence(error)) for means, name in names)
+        return tuple(_none(means, name, _sentence(str(error))) for means, name in names)
     frames, shutter, wait = len(planes), state.exposure.settings.shutter_s, flash_wait_s(state)
     drawn = planes if frames <= _MOST_DRAWN else planes[:: frames // _MOST_DRAWN + 1]
     span = max(deep, 1e-6)
@@ -108,12 +107,7 @@ def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
             timed = stepped_seconds(frames, shutter, rail.step_s if rail else HAND_MOVE_S, SETTLE_S, wait)
             how = f"camera forward {significant(step, 2)} mm between frames"
             same = "The camera moves: near parts pass far ones a little, the magnification stays."
-            if rail and frames > 1 and step < rail.finest_step_mm:
-                problem = f"The rail steps no finer than {rail.finest_step_mm:g} mm: stop down or overlap less."
-            elif rail and planes[-1] - planes[0] > rail.travel_mm:
-                problem = (
-                    f"The subject needs {planes[-1] - planes[0]:.0f} mm of travel; the rail has {rail.travel_mm:g} mm."
-                )
+            problem = _sentence(rail_problem(rail, step, float(planes[-1] - planes[0])))
         elif means == "ring":
             timed = stepped_seconds(frames, shutter, RING_S, SETTLE_S, wait)
             how = f"{significant(ring_step_mm(step, now.magnification), 2)} mm behind the lens, {significant(ring_step_dioptres(step, now.subject_mm), 2)} dioptres"

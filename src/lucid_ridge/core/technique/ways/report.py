@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import significant, stops_words
 from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.candidates import after
 from lucid_ridge.core.technique.changes import (
     Change,
     PutOn,
@@ -28,13 +29,14 @@ from lucid_ridge.core.technique.tensions import Found, find
 from lucid_ridge.core.technique.ways.search import (
     COSTS,
     LAYER_SETS,
+    LEAST_TRAVEL_PX,
     WANTS,
     Cost,
     Space,
     Want,
     explore,
 )
-from lucid_ridge.core.technique.ways.way import NAMES, Way, applied, cost_of, make_way
+from lucid_ridge.core.technique.ways.way import NAMES, Way, cost_of, make_way
 
 MOST_WAYS = 6
 _TRIED_AGAIN = 4
@@ -92,7 +94,7 @@ def _changes_of(state: State, space: Space, at: int) -> tuple[Change, ...]:
 def _whole(state: State, space: Space, at: int) -> tuple[State, tuple[Change, ...]]:
     """The state of a technique with its layers and bulb, and all changes that lead there."""
     changes = _changes_of(state, space, at)
-    made = applied(state, changes)
+    made = after(state, changes)
     layers: list[Layer] = []
     for purpose in LAYER_SETS[int(space.index[at, 5])]:
         slowest = foliage_freezing_s(made) if purpose == "foliage" else look_window(made, "freeze")[1]
@@ -102,7 +104,7 @@ def _whole(state: State, space: Space, at: int) -> tuple[State, tuple[Change, ..
     body = made.scene.kit.body
     bulb = made.exposure.settings.shutter_s > body.longest_timed_s * 2 ** (1 / 6) and body.has_bulb
     more: tuple[Change, ...] = (TakeLayers(layers=tuple(layers)), SetBulb(on=bulb))
-    return applied(state, (*changes, *more)), (*changes, *more)
+    return after(state, (*changes, *more)), (*changes, *more)
 
 
 _GIVEN_UP: tuple[tuple[Cost, str], ...] = (
@@ -165,7 +167,11 @@ def ways(state: State) -> WaysReport:
     picked: dict[int, list[str]] = {}
     kept: dict[int, tuple[State, tuple[Change, ...]]] = {}
     together = _scores(space, feasible)
+    # Where nothing sways, or all of it stays within what anyone sees, no way is the stillest.
+    still = space.cost[COSTS.index("travel")].max() <= LEAST_TRAVEL_PX
     for by in NAMES:
+        if by == "travel" and still:
+            continue
         for at in _first(space, feasible, together, by):
             if at not in kept and _too_alike(space, at, by, list(picked)):
                 break
@@ -222,7 +228,7 @@ def _nearest(state: State, space: Space, judged: int) -> WaysReport:
     least = np.flatnonzero(total <= total.min())
     at = int(least[_scores(space, least).argmin()])
     made, changes = _whole(state, space, at)
-    way = make_way(state, made, changes, "nearest", ("balanced",), find_wanted(made))
+    way = make_way(state, made, changes, "nearest", (), find_wanted(made))
     relax = []
     for k, want in enumerate(WANTS):
         others = np.delete(space.broken, k, axis=0)

@@ -9,15 +9,12 @@ import numpy as np
 from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
-from lucid_ridge.core.technique.changes import (
-    Change,
-    apply_changes,
-)
+from lucid_ridge.core.technique.changes import Change
 from lucid_ridge.core.technique.frames import Sequence
 from lucid_ridge.core.technique.layer_frames import LAYER_TEXT
 from lucid_ridge.core.technique.moving import element_travel_mm, moving_elements
 from lucid_ridge.core.technique.sequence import build_sequence
-from lucid_ridge.core.technique.state import State, build_state
+from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import Found
 from lucid_ridge.core.technique.ways.search import (
     LEAST_BLUR_PX,
@@ -97,11 +94,6 @@ def _same(a: State, b: State) -> bool:
         and settings_text(a) == settings_text(b)
         and abs(near - far) <= _SAME_FOCUS * max(near, far)
     )
-
-
-def applied(state: State, changes: tuple[Change, ...]) -> State:
-    """The state after changes, the light used again."""
-    return build_state(apply_changes(state.scene, changes), earlier=state, terrain=state.terrain)
 
 
 def _name(kept_for: tuple[str, ...]) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
+from lucid_ridge.core.technique.candidates import after
 from lucid_ridge.core.technique.changes import (
     Change,
 )
@@ -12,7 +13,7 @@ from lucid_ridge.core.technique.ways.report import find_wanted, ways
 from lucid_ridge.core.technique.ways.search import (
     COSTS,
 )
-from lucid_ridge.core.technique.ways.way import Way, applied, cost_of, make_way, settings_text, technique_text
+from lucid_ridge.core.technique.ways.way import Way, cost_of, make_way, settings_text, technique_text
 
 
 @record
@@ -39,7 +40,7 @@ class WhyNot:
 
 def why_not(state: State, changes: tuple[Change, ...]) -> WhyNot:
     """What a proposed technique breaks, and by how much; if nothing, which way beats it."""
-    made = applied(state, changes)
+    made = after(state, changes)
     found = find_wanted(made)
     proposal = make_way(state, made, changes, "proposal", (), found)
     report = ways(state)
