@@ -8,17 +8,14 @@ import { Fig, useBench } from "../context";
 import { Loading, Trouble } from "../../shell/states";
 import { CloseStackPart } from "./depth/CloseStackPart";
 import { CloseUpPart } from "./depth/CloseUpPart";
+import { CRITERIA } from "./depth/criteria";
 import { LightsPart } from "./depth/LightsPart";
 import { SchoolsPart } from "./depth/SchoolsPart";
 import { StackPart } from "./depth/StackPart";
 import { useCloseUp, useSharpness } from "./depth/useStudies";
 import { Facts, Part, Table } from "./parts";
+import { useSide } from "./useSide";
 
-const CRITERIA = [
-  ["print", "print"],
-  ["large_print", "large print"],
-  ["pixel", "pixel"],
-] as const;
 const SLICES = [
   ["one", "one frame"],
   ["gapless", "gapless slices"],
@@ -33,7 +30,6 @@ const SIDES = [
   ["lights", "Lights"],
 ] as const;
 type Side = (typeof SIDES)[number][0];
-const SIDE_KEY = "lucid-ridge/depth-side";
 
 /** Distances typed as a list: 0.7, 1.4, 5. */
 function parseDistances(text: string): number[] | null {
@@ -186,11 +182,7 @@ function Near({ side }: { side: "close" | "close-stack" | "lights" }) {
 
 /** Sharp where it matters: the even ruler, each element, the schools; and close up. */
 export function DepthBench({ depth }: { depth: DepthReport }) {
-  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "sharp");
-  const choose = (to: Side) => {
-    window.sessionStorage.setItem(SIDE_KEY, to);
-    setSide(to);
-  };
+  const [side, choose] = useSide<Side>("depth", SIDES, "sharp");
   return (
     <>
       <Box mb="8px">

@@ -13,6 +13,7 @@ import { MotionPart } from "./exposure/MotionPart";
 import { RangePart } from "./exposure/RangePart";
 import { useExposure } from "./exposure/useExposure";
 import { Facts, Part } from "./parts";
+import { useSide } from "./useSide";
 
 const LOOKS = [
   ["any", "any"],
@@ -28,7 +29,6 @@ const SIDES = [
   ["motion", "Motion"],
 ] as const;
 type Side = (typeof SIDES)[number][0];
-const SIDE_KEY = "lucid-ridge/exposure-side";
 const BRACKETS = [
   ["none", "no bracket"],
   ["range", "what the range asks"],
@@ -232,11 +232,7 @@ function Studies({ side, made }: { side: Exclude<Side, "account">; made: Evaluat
 
 /** The account of every stop, filters, range and what moves. */
 export function ExposureBench({ made }: { made: Evaluation }) {
-  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "account");
-  const choose = (to: Side) => {
-    window.sessionStorage.setItem(SIDE_KEY, to);
-    setSide(to);
-  };
+  const [side, choose] = useSide<Side>("exposure", SIDES, "account");
   return (
     <>
       <Box mb="8px">

@@ -1,5 +1,4 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
 
 import type { Composition } from "../../api/types";
 import { ChoiceField, NumberField, Segments, TextField } from "../../shell/fields";
@@ -14,6 +13,7 @@ import { StandLines } from "./frame/StandLines";
 import { Tries } from "./frame/Tries";
 import { Wishes } from "./frame/Wishes";
 import { Facts, Part } from "./parts";
+import { useSide } from "./useSide";
 
 const CROPS = [
   ["full", "the whole frame"],
@@ -43,17 +43,12 @@ const SIDES = [
 ] as const;
 type Side = (typeof SIDES)[number][0];
 
-const SIDE_KEY = "lucid-ridge/frame-side";
 
 /** The Frame bench: the camera and its elements, wishes, variants, panorama, reference photographs. */
 export function FrameBench({ around }: { around: Surroundings }) {
   const { state } = useBench();
-  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "camera");
+  const [side, choose] = useSide<Side>("frame", SIDES, "camera");
   const made = state.evaluation;
-  const choose = (next: Side) => {
-    window.sessionStorage.setItem(SIDE_KEY, next);
-    setSide(next);
-  };
   return (
     <>
       <Box mb="8px">

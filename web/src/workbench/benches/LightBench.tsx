@@ -1,5 +1,4 @@
 import { Box, Button, Flex, Input } from "@chakra-ui/react";
-import { useState } from "react";
 
 import type { LightReport, PlaceOut } from "../../api/types";
 import { ChoiceField, NumberField, Segments } from "../../shell/fields";
@@ -11,6 +10,7 @@ import { EventsPart } from "./light/EventsPart";
 import { SkylinePart } from "./light/SkylinePart";
 import { useDrift } from "./light/useLight";
 import { Facts, Part } from "./parts";
+import { useSide } from "./useSide";
 
 const DAY_MS = 86_400_000;
 const GOLDEN = [
@@ -26,7 +26,6 @@ const SIDES = [
   ["day", "Day"],
 ] as const;
 type Side = (typeof SIDES)[number][0];
-const SIDE_KEY = "lucid-ridge/light-side";
 
 function Polariser({ light }: { light: LightReport }) {
   const found = light.polariser;
@@ -113,11 +112,7 @@ interface Props {
 export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
   const { state } = useBench();
   const place = around.places.find((one) => one.id === state.draft.place_id);
-  const [side, setSide] = useState<Side>(() => SIDES.find(([name]) => name === window.sessionStorage.getItem(SIDE_KEY))?.[0] ?? "now");
-  const choose = (name: Side) => {
-    setSide(name);
-    window.sessionStorage.setItem(SIDE_KEY, name);
-  };
+  const [side, choose] = useSide<Side>("light", SIDES, "now");
   return (
     <>
       <Box mb="8px">

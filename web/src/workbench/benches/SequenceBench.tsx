@@ -10,7 +10,7 @@ import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { notify, notifyTrouble } from "../../shell/notices";
 import { Fig, useBench } from "../context";
-import { Facts, Part, Table } from "./parts";
+import { Facts, Part, QuietHead, Table } from "./parts";
 
 const FORMS = [
   ["pdf", "Field card (PDF)"],
@@ -153,11 +153,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
               <th>focus</th>
               <th>shutter</th>
               <th>takes</th>
-              <th>
-                <Box as="span" srOnly>
-                  leave out
-                </Box>
-              </th>
+              <QuietHead>leave out</QuietHead>
             </tr>
           </thead>
           <tbody>

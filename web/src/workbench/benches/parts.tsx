@@ -60,3 +60,14 @@ export function Facts({ rows }: { rows: readonly (readonly [string, Figure | str
     </Box>
   );
 }
+
+/** The head of a column of buttons: read out, not shown. */
+export function QuietHead({ children }: { children: string }) {
+  return (
+    <th>
+      <Box as="span" srOnly>
+        {children}
+      </Box>
+    </th>
+  );
+}

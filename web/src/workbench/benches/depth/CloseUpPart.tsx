@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Change, CloseUpReport, Composition } from "../../../api/types";
 import { ChoiceField, NumberField, TickField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
-import { Facts, Part, Table } from "../parts";
+import { Facts, Part, QuietHead, Table } from "../parts";
 import { useLenses } from "./useStudies";
 
 type CloseUp = Composition["close_up"];
@@ -93,11 +93,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
                 <th>blur disk</th>
                 <th>depth</th>
                 <th>by hand</th>
-                <th>
-                  <Box as="span" srOnly>
-                  use
-                </Box>
-                </th>
+                <QuietHead>use</QuietHead>
               </tr>
             </thead>
             <tbody>
@@ -169,11 +165,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
               <th>from</th>
               <th>to</th>
               <th>light</th>
-              <th>
-                <Box as="span" srOnly>
-                  use
-                </Box>
-              </th>
+              <QuietHead>use</QuietHead>
             </tr>
           </thead>
           <tbody>

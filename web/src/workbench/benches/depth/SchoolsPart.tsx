@@ -4,13 +4,9 @@ import type { SharpnessStudy, Wants } from "../../../api/types";
 import { SweepPicture } from "../../../instruments/SweepPicture";
 import { ChoiceField, NumberField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
-import { Facts, Part, Table } from "../parts";
+import { Facts, Part, QuietHead, Table } from "../parts";
+import { CRITERIA } from "./criteria";
 
-const CRITERIA = [
-  ["print", "print"],
-  ["large_print", "large print"],
-  ["pixel", "pixel"],
-] as const;
 const ONE_FOCUS = new Set<string>(["hyperfocal", "third_in", "subject", "balanced"]);
 
 /** What each school of focusing gives here, side by side, and what each aperture does. */
@@ -29,11 +25,7 @@ export function SchoolsPart({ study }: { study: SharpnessStudy }) {
               <th className="left">focused at</th>
               <th>worst blur</th>
               <th className="left">gaps</th>
-              <th>
-                <Box as="span" srOnly>
-                  use
-                </Box>
-              </th>
+              <QuietHead>use</QuietHead>
             </tr>
           </thead>
           <tbody>

@@ -4,7 +4,7 @@ import type { Evaluation, ExposureStudy, Wants } from "../../../api/types";
 import { LookStrip } from "../../../instruments/LookStrip";
 import { ChoiceField, NumberField, Segments } from "../../../shell/fields";
 import { useBench } from "../../context";
-import { Facts, Part, Table } from "../parts";
+import { Facts, Part, QuietHead, Table } from "../parts";
 
 const SCHOOLS = [
   ["seconds", "by seconds"],
@@ -28,11 +28,7 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
               <th className="left">so drawn here</th>
               <th className="left">by seconds</th>
               <th className="left">by travel</th>
-              <th>
-                <Box as="span" srOnly>
-                  use
-                </Box>
-              </th>
+              <QuietHead>use</QuietHead>
             </tr>
           </thead>
           <tbody>

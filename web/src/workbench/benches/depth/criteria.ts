@@ -1,0 +1,6 @@
+/** The schools of how sharp is sharp. */
+export const CRITERIA = [
+  ["print", "print"],
+  ["large_print", "large print"],
+  ["pixel", "pixel"],
+] as const;
