@@ -26,7 +26,7 @@ def test_the_beck_in_wind_is_taken_with_a_layer(browser: Browser):
     browser.shows("field-card.pdf saved")
     # One frame at f/16: told what breaks, and by how much.
     browser.keys("5")
-    browser.fill("aperture f/", "16")
+    browser.fill("aperture", "f/16")
     browser.click("Why not so?")
     browser.until(lambda: "Bracken blurs in the wind" in browser.test_id("why-not").text)
     browser.saved()

@@ -415,3 +415,12 @@ def test_the_polariser_is_uneven_on_a_wide_lens_and_even_on_a_long_one():
     far = changed(replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, lens=long_lens)), settings={"focal_length_mm": 400.0})
     assert not evaluate(far).light.polariser.banded
     assert evaluate(changed(TARN_SCENE, moment_utc=datetime(2026, 10, 18, 1, tzinfo=UTC))).light.polariser is None
+
+
+def test_nothing_is_promised_beyond_the_years_the_sun_is_known():
+    late = changed(TARN_SCENE, moment_utc=datetime(2050, 11, 5, 12, tzinfo=UTC), reading=None)
+    made = chances(changed_state(late), LightWish(highest_deg=-6.0))
+    # Two months in the picture; ahead lie the nights of 26 days in November and 31 in December.
+    assert made.days == 61 and len(made.months) == 2
+    assert max(c.end_utc for c in (*made.next, *made.best)) <= datetime(2051, 1, 1, tzinfo=UTC)
+    assert made.count == 26 + 31 and "2050" in made.note

@@ -24,10 +24,12 @@ from lucid_ridge.core.motion.speeds import (
 )
 from lucid_ridge.core.motion.travel import look_window_s, within_look
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.technique.changes import PutOn, ReadSpot, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.stops.scales import as_read, exposure_value, third_index
+from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
 from lucid_ridge.core.technique.exposure import reciprocity_s
+from lucid_ridge.core.technique.meter_changes import ReadMeter, ReadSpot
 from lucid_ridge.core.technique.moving import look_window
 from lucid_ridge.core.technique.reports.exposing import exposure_study
 from lucid_ridge.formats.cards import plain
@@ -107,6 +109,30 @@ def test_a_spot_reading_as_the_meter_shows_it():
     assert next(e for e in read if e.id == "boulder").reading_ev100 == pytest.approx(12, abs=1e-9)
     faster = changed_state(TARN_SCENE, [replace(spot, iso=400)]).scene.composition.elements
     assert next(e for e in faster if e.id == "boulder").reading_ev100 == pytest.approx(10, abs=1e-9)
+
+
+def test_a_meter_names_the_marks_of_its_scales():
+    # APEX: f/11 and 1/125 are Av 7 and Tv 7, EV 14 at ISO 100; half-stop marks and what lies between stay.
+    read = changed_state(TARN_SCENE, [ReadMeter(aperture_n=11, shutter_s=1 / 125, iso=100)]).scene.composition.reading
+    assert exposure_value(read.aperture_n, read.shutter_s, read.iso) == pytest.approx(14, abs=1e-12)
+    again = changed_state(TARN_SCENE, [ReadMeter(aperture_n=9.5, shutter_s=1 / 90)]).scene.composition.reading
+    assert (again.aperture_n, again.shutter_s) == (9.5, 1 / 90)
+    # What is not said stays as it was read, its time and its filters too.
+    assert again == replace(TARN_SCENE.composition.reading, aperture_n=9.5, shutter_s=1 / 90)
+    bare = changed(TARN_SCENE, reading=None)
+    assert (
+        changed_state(bare, [ReadMeter(iso=160)]).scene.composition.reading.taken_at_utc
+        == TARN_SCENE.composition.moment_utc
+    )
+
+
+@pytest.mark.parametrize(("scale", "names"), [
+    ("aperture", (1.4, 1.8, 2.8, 3.5, 5.6, 6.3, 7.1, 11, 13, 22, 29)), ("shutter", (1 / 8000, 1 / 125, 1 / 60, 1 / 15, 1 / 13, 0.3, 0.6, 15, 30)),
+    ("iso", (50, 64, 125, 160, 1600, 12800)),
+])  # fmt: skip
+def test_every_nominal_value_is_read_as_its_mark(scale, names):
+    for name in names:
+        assert third_index(as_read(name, scale), scale) == pytest.approx(round(third_index(name, scale)), abs=1e-9)
 
 
 # --- film ------------------------------------------------------------------------------------------

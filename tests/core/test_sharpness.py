@@ -90,7 +90,7 @@ def test_the_check_card_names_near_focus_and_far():
 def test_what_moves_is_taken_from_one_slice_and_edges_are_named():
     made = study(TakeSlices(mode="gapless"))
     assert sum("water" in row.moving for row in made.stack) == 1
-    assert any("boulder edge's near edge" in row.edge for row in made.stack)
+    assert any("near edge of the boulder edge" in row.edge for row in made.stack)
     assert "gap" in made.snapped_text and len(made.snapped[0].foci_m) == 3
     assert 0 < made.breathing.value < 5
 

@@ -207,6 +207,16 @@ def nearest_third(value: float, scale: Scale) -> float:
     return on_third(round(third_index(value, scale)), scale)
 
 
+_NEAR_MARK = 0.35
+"""Thirds of a stop by which a nominal value may be off its mark; half-stop marks lie half a third away."""
+
+
+def as_read(value: float, scale: Scale) -> float:
+    """What a scale's name stands for: the exact mark behind a nominal value, and between marks the value itself."""
+    index = third_index(value, scale)
+    return on_third(round(index), scale) if abs(index - round(index)) <= _NEAR_MARK else value
+
+
 def nudge(value: float, thirds: int, scale: Scale) -> float:
     """The mark so many thirds of a stop further on the scale (larger value for positive)."""
     return on_third(round(third_index(value, scale)) + thirds, scale)

@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import degrees_text, duration_text
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side, relative_azimuth_deg
+from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.weather import LIKELY
-from lucid_ridge.core.light.year import LocalClock
+from lucid_ridge.core.light.year import LocalClock, Track
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.daylight import PHASES, PhaseName, phase_codes, subject_index
 from lucid_ridge.core.technique.light_wish import (
@@ -233,8 +234,14 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
         best=told(longest),
         asked=tuple(words for words, _ in masks),
         lacking=_lacking(masks, wish, len(t.unix_s)) if masks and not len(found) else (),
-        note=why_not_terrain(state.scene, state.terrain),
+        note=" ".join(filter(None, (why_not_terrain(state.scene, state.terrain), _end_note(t)))),
     )
+
+
+def _end_note(months: Track) -> str:
+    """That the ephemeris ends before twelve months are over."""
+    ends = float(months.unix_s[-1]) + 60 >= LAST_UNIX
+    return "The sun is known to the end of 2050; later months are left out." if ends else ""
 
 
 def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tuple[Lacking, ...]:
@@ -258,11 +265,13 @@ def _midnights(months: Months) -> tuple[int, ...]:
 
 def _months(clock: LocalClock) -> tuple[MonthTick, ...]:
     first = clock.first_day
-    ticks = []
+    ticks: list[MonthTick] = []
     for k in range(MONTHS):
         month = (first.month - 1 + k) % 12 + 1
         year = first.year + (first.month - 1 + k) // 12
         at = datetime(year, month, 1, tzinfo=UTC)
+        if (at - first).days > int(clock.day[-1]):
+            break
         ticks.append(
             MonthTick(day=(at - first).days, text=at.strftime("%b") if k and month != 1 else at.strftime("%b %Y"))
         )

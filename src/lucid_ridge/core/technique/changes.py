@@ -15,11 +15,11 @@ from annotated_types import Ge, Gt, Le, MaxLen
 
 from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.slices import MOST_SLICES
-from lucid_ridge.core.records import Identifier, record
+from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import exposure_value, nearest_third, nudge, third_index
+from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
 from lucid_ridge.core.technique.glass import kit_as_used
-from lucid_ridge.core.technique.kit import Aperture, Iso, Kit, ShutterSeconds
+from lucid_ridge.core.technique.kit import Kit
 from lucid_ridge.core.technique.lens_changes import (
     FARTHEST_FOCUS_M,
     MountGear,
@@ -32,6 +32,7 @@ from lucid_ridge.core.technique.lens_changes import (
     with_gear,
     within,
 )
+from lucid_ridge.core.technique.meter_changes import ReadMeter, ReadSpot, metered, spot_read
 from lucid_ridge.core.technique.moves import (
     Aim,
     AimToward,
@@ -115,17 +116,6 @@ class TakeLayers:
 
 
 @record
-class ReadSpot:
-    """A spot reading of an element as the meter shows it: aperture, shutter time and ISO."""
-
-    kind: Literal["spot"] = "spot"
-    element_id: Identifier
-    aperture_n: Aperture
-    shutter_s: ShutterSeconds
-    iso: Iso
-
-
-@record
 class SetBulb:
     """Hold the shutter by remote (True) or let the body time it."""
 
@@ -174,7 +164,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
@@ -299,12 +289,9 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
         case TakeLayers():
             return replace(composition, technique=replace(composition.technique, layers=change.layers))
         case ReadSpot():
-            ev = float(exposure_value(change.aperture_n, change.shutter_s, change.iso))
-            read = min(max(ev, -20.0), 30.0)
-            elements = tuple(
-                replace(e, reading_ev100=read) if e.id == change.element_id else e for e in composition.elements
-            )
-            return replace(composition, elements=elements)
+            return spot_read(composition, change)
+        case ReadMeter():
+            return metered(composition, change)
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():

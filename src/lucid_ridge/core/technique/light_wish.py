@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import degrees_text
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, light_side
+from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.windows import around, crossings, stretches
@@ -34,12 +35,12 @@ class Months:
 
 
 def months_ahead(state: State) -> Months:
-    """Twelve months from the first of the moment's month, by the place's clock."""
+    """Twelve months from the first of the moment's month, by the place's clock; fewer where the ephemeris ends."""
     place = state.scene.place
     zone = ZoneInfo(place.time_zone)
     local = state.scene.composition.moment_utc.astimezone(zone)
-    first = datetime(local.year, local.month, 1, tzinfo=zone).timestamp()
-    last = datetime(local.year + 1, local.month, 1, tzinfo=zone).timestamp()
+    first = max(datetime(local.year, local.month, 1, tzinfo=zone).timestamp(), FIRST_UNIX)
+    last = min(datetime(local.year + 1, local.month, 1, tzinfo=zone).timestamp(), LAST_UNIX)
     return Months(
         track(place.latitude_deg, place.longitude_deg, first, last), local_clock(place.time_zone, first, last), zone
     )

@@ -108,38 +108,34 @@ function Ledger({ ledger }: { ledger: LedgerReport }) {
   );
 }
 
-function ReadingEditor() {
+function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
   const { store, state } = useBench();
   const { reading, elements, moment_utc, settings } = state.draft.composition;
   const [wrong, setWrong] = useState<string>();
+  const meter = (part: Partial<Pick<NonNullable<Composition["reading"]>, "aperture_n" | "shutter_s" | "iso">>) => store.act("reading", { kind: "meter", ...part });
   const put = (part: Partial<NonNullable<Composition["reading"]>> | null) =>
-    store.compose("reading", (c) => ({
-      reading: part === null ? null : { aperture_n: settings.aperture_n, shutter_s: settings.shutter_s, iso: settings.iso, taken_at_utc: moment_utc, element_id: null, through_lens: true, incident: false, filters_on: [], ...c.reading, ...part },
-    }));
+    store.compose("reading", (c) => ({ reading: part === null || c.reading === null || c.reading === undefined ? null : { ...c.reading, ...part } }));
   if (!reading)
     return (
       <Flex gap="4" align="center">
         <Box flex="1" color="muted">
           Nothing metered: the shutter is predicted from the sun's height, and can be off by a stop or more.
         </Box>
-        <Button variant="outline" onClick={() => put({})}>
+        <Button variant="outline" onClick={() => meter({})}>
           Enter a reading
         </Button>
       </Flex>
     );
+  const typed = (name: "aperture_n" | "shutter_s", text: string) => {
+    const value = typedValue(text);
+    setWrong(value ? undefined : name);
+    if (value) meter({ [name]: value });
+  };
   return (
     <Flex gap="3" align="end" wrap="wrap">
-      <TextField width="90px" label="aperture" value={`f/${Number(reading.aperture_n.toPrecision(3))}`} error={wrong === "aperture" ? "like f/11" : undefined} onCommit={(text) => {
-        const value = typedValue(text);
-        setWrong(value ? undefined : "aperture");
-        if (value) put({ aperture_n: value });
-      }} />
-      <TextField width="100px" label="shutter" value={reading.shutter_s < 0.3 ? `1/${Math.round(1 / reading.shutter_s)}` : `${Number(reading.shutter_s.toPrecision(3))} s`} error={wrong === "shutter" ? "like 1/20" : undefined} onCommit={(text) => {
-        const value = typedValue(text);
-        setWrong(value ? undefined : "shutter");
-        if (value) put({ shutter_s: value });
-      }} />
-      <NumberField width="90px" label="ISO" value={Math.round(reading.iso)} onCommit={(v) => v && put({ iso: v })} step={100} />
+      <TextField width="90px" label="aperture" value={read?.aperture ?? ""} error={wrong === "aperture_n" ? "like f/11" : undefined} onCommit={(text) => typed("aperture_n", text)} />
+      <TextField width="100px" label="shutter" value={read?.shutter ?? ""} error={wrong === "shutter_s" ? "like 1/20" : undefined} onCommit={(text) => typed("shutter_s", text)} />
+      <NumberField width="90px" label="ISO" value={Number(read?.iso ?? reading.iso)} onCommit={(v) => v && meter({ iso: v })} step={100} />
       <ChoiceField width="150px" label="on" value={reading.element_id ?? ""} options={[["", "the whole"], ...elements.map((e) => [e.id, e.name] as const)]} onCommit={(id) => put({ element_id: id || null })} />
       <Button onClick={() => put({ taken_at_utc: moment_utc })} title="Counts as taken at the moment on the ribbon">
         Metered now
@@ -164,7 +160,7 @@ function Account({ made }: { made: Evaluation }) {
         <Ledger ledger={made.ledger} />
       </Part>
       <Part title="Meter reading">
-        <ReadingEditor />
+        <ReadingEditor read={made.ledger.read} />
       </Part>
       <Part title="What you want">
         <Flex gap="4" wrap="wrap" align="end">

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, ask, problemOf, wordsOf } from "../../api/client";
 import type { Change, Way, WaysReport, WhyNot } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
-import { ChoiceField, NumberField, TickField } from "../../shell/fields";
+import { ChoiceField, NumberField, TextField, TickField } from "../../shell/fields";
 import { Loading, Trouble } from "../../shell/states";
 import { AfterChanges, Fig, useBench } from "../context";
 import { typedValue } from "../typed";
@@ -80,7 +80,9 @@ const SLICES = [
 function Proposal() {
   const { store, state } = useBench();
   const { settings } = state.draft.composition;
+  const chip = (name: string) => state.evaluation?.chips.find((one) => one.setting === name)?.text;
   const [aperture, setAperture] = useState<number | null>(null);
+  const [wrong, setWrong] = useState(false);
   const [iso, setIso] = useState<number | null>(null);
   const [slices, setSlices] = useState<"one" | "gapless">("one");
   const [bracket, setBracket] = useState(false);
@@ -101,8 +103,12 @@ function Proposal() {
   return (
     <Part title="Why not …?">
       <Flex gap="3" align="end" wrap="wrap">
-        <NumberField width="100px" label="aperture f/" value={Number((aperture ?? settings.aperture_n).toPrecision(3))} step={1} onCommit={(v) => setAperture(v ? (typedValue(`f/${v}`) ?? v) : null)} />
-        <NumberField width="100px" label="at ISO" value={Math.round(iso ?? settings.iso)} step={100} onCommit={setIso} />
+        <TextField width="100px" label="aperture" value={aperture ? `f/${aperture}` : (chip("aperture") ?? "")} error={wrong ? "like f/11" : undefined} onCommit={(text) => {
+          const value = typedValue(text);
+          setWrong(!value);
+          if (value) setAperture(value);
+        }} />
+        <NumberField width="100px" label="at ISO" value={iso ?? Number(chip("iso") ?? settings.iso)} step={100} onCommit={setIso} />
         <ChoiceField width="150px" label="focus in" value={slices} options={SLICES} onCommit={setSlices} />
         <Box pb="5px">
           <TickField label="bracketed" value={bracket} onCommit={setBracket} />

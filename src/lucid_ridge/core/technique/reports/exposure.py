@@ -45,10 +45,19 @@ class LedgerRow:
 
 
 @record
+class ReadText:
+    """What the meter showed, by the names of its marks."""
+
+    aperture: str
+    shutter: str
+    iso: str
+
+
+@record
 class LedgerReport:
     """The account, with its reading on top and the shutter at its foot.
 
-    ``freshness`` is None where nothing is metered.
+    ``read`` and ``freshness`` are None where nothing is metered.
 
     ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
     or more from the shutter's; its value is None where the light goes faster than it can be gathered.
@@ -56,6 +65,7 @@ class LedgerReport:
 
     metered_on: str
     predicted: bool
+    read: ReadText | None
     rows: tuple[LedgerRow, ...]
     total: Figure
     shutter: Figure
@@ -175,6 +185,7 @@ def _changing_light(state: State) -> Figure | None:
 def ledger_report(state: State) -> LedgerReport:
     """The stop ledger as shown."""
     metered, ledger = state.exposure.metered, state.exposure.ledger
+    reading = state.scene.composition.reading
     names = {e.id: e.name for e in state.scene.composition.elements}
     what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
     if metered.predicted:
@@ -183,7 +194,7 @@ def ledger_report(state: State) -> LedgerReport:
         )
         where = ", in the terrain's shade" if shade else ""
         on = f"Predicted from the sun's height{where}, ±{doubt_stops(state.scene):g} stops, {what}"
-    elif state.scene.composition.reading is not None and state.scene.composition.reading.incident:
+    elif reading is not None and reading.incident:
         on = f"Incident light metered, {what}"
     elif brightest_reading(state.scene.composition) is not None:
         on = f"Metered on the brightest panel, {what}"
@@ -216,6 +227,13 @@ def ledger_report(state: State) -> LedgerReport:
     return LedgerReport(
         metered_on=on,
         predicted=metered.predicted,
+        read=None
+        if reading is None
+        else ReadText(
+            aperture=aperture_text(reading.aperture_n),
+            shutter=shutter_text(reading.shutter_s),
+            iso=iso_text(reading.iso),
+        ),
         rows=tuple(rows),
         total=Figure(value=ledger.total_stops, text=stops_text(ledger.total_stops), explain="exposure.total"),
         shutter=Figure(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),

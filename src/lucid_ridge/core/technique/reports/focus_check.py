@@ -115,9 +115,9 @@ def _edges(state: State) -> list[tuple[float, str]]:
         near, far = float(state.geometry.near_m[i]), float(state.geometry.far_m[i])
         if math.isnan(near) or e.role in ("sky", "water"):
             continue
-        found.append((near, f"the {e.name}'s near edge"))
+        found.append((near, f"near edge of the {e.name}"))
         if far > near * 1.01 and far < FARTHEST_FOCUSED_M:
-            found.append((far, f"the {e.name}'s far edge"))
+            found.append((far, f"far edge of the {e.name}"))
     return found
 
 

@@ -10,17 +10,17 @@ import { Part, Table } from "../parts";
 /** Spot readings as the meter shows them, element by element. */
 function SpotReadings() {
   const { store, state } = useBench();
-  const { elements, settings } = state.draft.composition;
+  const { elements } = state.draft.composition;
   const [element, setElement] = useState(elements[0]?.id ?? "");
-  const [aperture, setAperture] = useState(settings.aperture_n);
-  const [iso, setIso] = useState(settings.iso);
+  const [aperture, setAperture] = useState(8);
+  const [iso, setIso] = useState(100);
   const [wrong, setWrong] = useState<string>();
   if (elements.length === 0) return null;
   return (
     <Part title="Spot readings, element by element">
       <Flex gap="3" align="end" wrap="wrap">
         <ChoiceField width="170px" label="read on" value={element} options={elements.map((e) => [e.id, e.name] as const)} onCommit={setElement} />
-        <NumberField width="100px" label="the meter's aperture f/" value={Number(aperture.toPrecision(3))} onCommit={(v) => v && v > 0 && setAperture(typedValue(`f/${v}`) ?? v)} />
+        <NumberField width="100px" label="the meter's aperture f/" value={aperture} onCommit={(v) => v && v > 0 && setAperture(v)} />
         <NumberField width="90px" label="its ISO" value={Math.round(iso)} step={100} onCommit={(v) => v && v > 0 && setIso(v)} />
         <TextField
           width="120px"
