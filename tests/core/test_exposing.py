@@ -198,6 +198,22 @@ def test_fit_cross_colour_and_corners_are_told():
         assert words in notes
 
 
+@pytest.mark.parametrize(("focal", "rings", "thread", "dark"), [
+    (16, 1, 77, False), (16, 2, 77, True), (24, 1, 77, False), (24, 2, 77, True), (24, 2, 95, False),
+    (35, 2, 77, False), (35, 3, 77, True), (50, 3, 77, False), (100, 4, 77, False),
+])  # fmt: skip
+def test_stacked_rings_show_in_the_corners_of_wide_lenses(focal, rings, thread, dark):
+    # Common practice: one slim ring before the widest lens, two from 35 mm, three from 50 mm; a larger thread helps.
+    nd = tuple(Filter(id=f"n{k}", name=f"ND {k}", kind="nd", stops=1, thread_mm=thread) for k in range(rings))
+    lens = replace(TARN_SCENE.kit.lens, filter_thread_mm=77, shortest_mm=16, longest_mm=100)
+    scene = changed(
+        replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, lens=lens, filters=nd)),
+        settings={"focal_length_mm": float(focal), "filters": tuple(FilterInUse(filter_id=f.id) for f in nd)},
+    )
+    notes = exposure_study(changed_state(scene)).filters.notes
+    assert any(n.name == "corners" for n in notes) == dark
+
+
 def test_no_density_owned_is_told():
     bare = changed(replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, filters=())), settings={"filters": ()})
     study = exposure_study(changed_state(bare), 60).filters

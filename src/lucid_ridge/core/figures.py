@@ -107,6 +107,11 @@ def clock_text(unix_s: float, zone: tzinfo) -> str:
     return datetime.fromtimestamp(round(unix_s / 60) * 60, zone).strftime("%H:%M")
 
 
+def minutes_text(seconds: float) -> str:
+    """A stretch of time to the minute: 13 min, 1 h 05 min; below a minute as `duration_text`."""
+    return f"{seconds / 60:.0f} min" if 60 <= seconds < 3570 else duration_text(seconds)
+
+
 def duration_text(seconds: float) -> str:
     """A stretch of time: 40 s, 2 min 08 s, 1 h 05 min."""
     if not math.isfinite(seconds):

@@ -36,9 +36,8 @@ class LocalClock:
     minute: NDArray[np.int32]
 
 
-@lru_cache(maxsize=6)
-def track(latitude_deg: float, longitude_deg: float, start_unix: float, end_unix: float) -> Track:
-    """Sun and Moon from *start_unix* on, every minute to before *end_unix*; remembered by place and span.
+def make_track(latitude_deg: float, longitude_deg: float, start_unix: float, end_unix: float) -> Track:
+    """Sun and Moon from *start_unix* on, every minute to before *end_unix*.
 
     Outside the ephemeris (1900 to 2050) the places of its first or last second are given.
     """
@@ -46,6 +45,10 @@ def track(latitude_deg: float, longitude_deg: float, start_unix: float, end_unix
     known = np.clip(unix_s, FIRST_UNIX, LAST_UNIX)
     sun, moon = (place(known, latitude_deg, longitude_deg) for place in (sun_place, moon_place))
     return Track(unix_s, sun.altitude_deg, sun.azimuth_deg, moon.altitude_deg, moon.azimuth_deg, moon_phase(known).lit)
+
+
+track = lru_cache(maxsize=6)(make_track)
+"""The same, remembered by place and span: for years."""
 
 
 def year_bounds(year: int, time_zone: str) -> tuple[float, float]:
@@ -74,8 +77,7 @@ def clock_changes(time_zone: str, start_unix: float, end_unix: float) -> list[tu
     return found
 
 
-@lru_cache(maxsize=6)
-def local_clock(time_zone: str, start_unix: float, end_unix: float) -> LocalClock:
+def make_clock(time_zone: str, start_unix: float, end_unix: float) -> LocalClock:
     """Local day and minute of each sample of `track`; a doubled hour has its minutes twice, a missing one never."""
     unix_s = np.arange(start_unix, end_unix, 60.0)
     changes = clock_changes(time_zone, start_unix, end_unix)
@@ -87,3 +89,7 @@ def local_clock(time_zone: str, start_unix: float, end_unix: float) -> LocalCloc
         day=(np.floor(local / 86400) - first).astype(np.int32),
         minute=np.floor(local % 86400 / 60).astype(np.int32),
     )
+
+
+local_clock = lru_cache(maxsize=6)(make_clock)
+"""The same, remembered: for years."""

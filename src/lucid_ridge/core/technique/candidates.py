@@ -8,18 +8,22 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator
+from datetime import UTC, datetime
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from lucid_ridge.core.figures import distance_text, stops_text, stops_words
+from lucid_ridge.core.figures import clock_text, distance_text, stops_text, stops_words
 from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
+from lucid_ridge.core.technique.background import background_share
 from lucid_ridge.core.technique.changes import (
     Change,
     ChooseCriterion,
+    GoTo,
     PutOn,
     SetBulb,
     SetHandHeld,
@@ -35,6 +39,7 @@ from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.layers import layer_reaching
 from lucid_ridge.core.technique.lens_changes import MountGear
+from lucid_ridge.core.technique.light_now import light_today
 from lucid_ridge.core.technique.moves import SetHeight, StandAt
 from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.reach import heights_in_reach
@@ -42,6 +47,7 @@ from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
 from lucid_ridge.core.technique.state import State, build_state
 from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind
+from lucid_ridge.core.technique.timing import sequence_s
 
 
 @record
@@ -304,6 +310,50 @@ def _off_the_line(state: State) -> Iterator[Mend]:
         yield Mend(label=f"Step back {text}", changes=(StandAt(east_m=east, north_m=north),))
 
 
+def _smoother(state: State) -> Iterator[Mend]:
+    """The narrowest aperture that is open enough; one focus instead of slices that hold the background too."""
+    composition, wanted = state.scene.composition, state.scene.composition.wants.smooth_background
+    if wanted is None:
+        return
+    if "aperture" not in composition.locks:
+        needed = composition.settings.aperture_n * background_share(state) / wanted
+        opened = [n for n in _apertures(state) if n <= needed * 1.02]
+        if opened:
+            yield _set_aperture(opened[-1], "Open to")
+    if composition.technique.slices != "one":
+        yield Mend(label="One focus", changes=(TakeSlices(mode="one"),))
+
+
+def _go_to(state: State, unix_s: float, verb: str) -> Mend:
+    at = clock_text(unix_s, ZoneInfo(state.scene.place.time_zone))
+    return Mend(label=f"{verb} {at}", changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),))
+
+
+def _into_the_light(state: State) -> Iterator[Mend]:
+    """To the window nearest by, so early in it that the sequence fits."""
+    today = light_today(state)
+    nearest = today.nearest_to(state.unix_s) if today else None
+    if nearest is None:
+        return
+    start, end = nearest
+    takes = sequence_s(state)
+    if start <= state.unix_s:
+        # It is over: the last moment at which the sequence still fits, by the minute.
+        start = max(start, math.floor((end - takes) / 60) * 60.0)
+    yield _go_to(state, start, "Go to")
+
+
+def _before_it_goes(state: State) -> Iterator[Mend]:
+    """Begin earlier in the window, or take less time."""
+    today = light_today(state)
+    window = today.window_at(state.unix_s) if today else None
+    if window is not None:
+        begin = math.floor((window[1] - sequence_s(state) - 30) / 60) * 60.0
+        if begin >= window[0]:
+            yield _go_to(state, begin, "Begin at")
+    yield from _fewer_frames(state)
+
+
 CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "near_soft": _sharper,
     "gap_soft": _sharper,
@@ -322,4 +372,7 @@ CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "exposure": _balance,
     "reach": _into_reach,
     "standing": _off_the_line,
+    "background": _smoother,
+    "light": _into_the_light,
+    "light_ends": _before_it_goes,
 }

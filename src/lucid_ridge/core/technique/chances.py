@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.figures import degrees_text, duration_text
+from lucid_ridge.core.figures import degrees_text, minutes_text
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side, relative_azimuth_deg
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.weather import LIKELY
@@ -144,7 +144,7 @@ def _chance(state: State, wish: LightWish, months: Months, first: int, last: int
         date_text=local.strftime("%a %-d %B %Y"),
         time_text=f"{local:%H:%M} to {local_end:%H:%M}{same}",
         minutes=minutes,
-        length_text=f"{minutes:.0f} min" if minutes < 60 else duration_text(end - start),
+        length_text=minutes_text(end - start),
         side=side,
         light_text=(
             f"{SIDE_TEXT[side]}, sun {degrees_text(low, 1)} to {degrees_text(high, 1)}, "

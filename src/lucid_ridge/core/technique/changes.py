@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
+from datetime import datetime
 from typing import Annotated, Literal
 
 import numpy as np
@@ -116,6 +117,14 @@ class TakeLayers:
 
 
 @record
+class GoTo:
+    """Another moment; what is read stays read at its own time."""
+
+    kind: Literal["moment"] = "moment"
+    moment_utc: datetime
+
+
+@record
 class SetBulb:
     """Hold the shutter by remote (True) or let the body time it."""
 
@@ -164,7 +173,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
@@ -292,6 +301,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return spot_read(composition, change)
         case ReadMeter():
             return metered(composition, change)
+        case GoTo():
+            return replace(composition, moment_utc=change.moment_utc)
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
         case SetOffset():

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.light.lamps import recycle_s
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.moved import rail_of
-from lucid_ridge.core.technique.scene import LayerPurpose
+from lucid_ridge.core.technique.scene import FrameOrder, LayerPurpose
 from lucid_ridge.core.technique.state import State
 
 # Seconds that acts take (common practice; hands in gloves take longer).
@@ -58,8 +56,25 @@ class Exposed:
 
 
 @record
+class Order:
+    """An order of slices and brackets, and what it costs.
+
+    ``refocused`` is how often the focus is turned; the rest is how far the light moves within the frames blended for
+    focus, and within a bracket. ``why`` says what speaks for the one to ``take``.
+    """
+
+    order: FrameOrder
+    total: Figure
+    refocused: int
+    within_stack: Figure
+    within_bracket: Figure
+    take: bool
+    why: str
+
+
+@record
 class Sequence:
-    """Frames in order, and what they amount to together."""
+    """Frames in order, and what they amount to together; ``orders`` where both slices and brackets are several."""
 
     frames: tuple[Exposed, ...]
     slice_count: int
@@ -70,42 +85,35 @@ class Sequence:
     drift: Figure
     drift_is_stale: bool
     by_body: bool
+    orders: tuple[Order, ...] = ()
 
 
-@dataclass(frozen=True)
-class Move:
-    """What is done before a slice, and how long it takes; no action where the lens is focused anew."""
+def move_s(state: State, index: int) -> float:
+    """How long it takes to come to a slice: by its rail, by swaying on, or by the focus ring."""
+    means = state.scene.composition.technique.slices
+    if index > 0 and means == "sway":
+        return max(1 / state.scene.kit.body.burst_per_s - BETWEEN_FRAMES_S, 0.0)
+    if index > 0 and means == "rail" and state.depth.moved_m.any():
+        rail = rail_of(state.scene)
+        return rail.step_s if rail else REFOCUS_S
+    return REFOCUS_S
 
-    action: str
-    seconds: float
-    title: str = ""
 
-
-def move_for(state: State, index: int) -> Move:
-    """How the camera comes to a slice: by its rail, by swaying on, or by the focus ring."""
+def move_words(state: State, index: int) -> tuple[str, str]:
+    """What is done before a slice, and a title for it; both empty where the lens is focused anew."""
     means, depth = state.scene.composition.technique.slices, state.depth
     if means == "sway":
         if index == 0:
-            return Move(
-                "Focus by leaning back, then sway forward through the subject in one burst", REFOCUS_S, "Sway forward"
-            )
-        return Move("", max(1 / state.scene.kit.body.burst_per_s - BETWEEN_FRAMES_S, 0.0), "The burst goes on")
+            return "Focus by leaning back, then sway forward through the subject in one burst", "Sway forward"
+        return "", "The burst goes on"
     if means != "rail" or not depth.moved_m.any():
-        return Move("", REFOCUS_S)
-    rail = rail_of(state.scene)
+        return "", ""
     if index == 0:
-        return Move(
-            "Set the focus and leave it; bring the front of the subject just into focus with the rail",
-            REFOCUS_S,
-            "Front of the subject",
-        )
-    step_mm = float(depth.moved_m[index] - depth.moved_m[index - 1]) * 1000
-    gone_mm = float(depth.moved_m[index] - depth.moved_m[0]) * 1000
-    seconds = rail.step_s if rail else REFOCUS_S
-    step = distance_text(step_mm / 1000, state.scene.units)
-    return Move(
-        f"Rail {step} forward, to {distance_text(gone_mm / 1000, state.scene.units)}", seconds, f"Rail forward {step}"
-    )
+        action = "Set the focus and leave it; bring the front of the subject just into focus with the rail"
+        return action, "Front of the subject"
+    step = distance_text(float(depth.moved_m[index] - depth.moved_m[index - 1]), state.scene.units)
+    gone = distance_text(float(depth.moved_m[index] - depth.moved_m[0]), state.scene.units)
+    return f"Rail {step} forward, to {gone}", f"Rail forward {step}"
 
 
 def flash_wait_s(state: State) -> float:

@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 import math
+from typing import cast
 
 from lucid_ridge.core.figures import Figure, distance_text, duration_text
 from lucid_ridge.core.optics.slices import Slice
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
-from lucid_ridge.core.technique.frames import (
-    BETWEEN_FRAMES_S,
-    DARK_FRAME_FROM_S,
-    FILTER_S,
-    REFOCUS_S,
-    SETTLE_S,
-    Exposed,
-)
+from lucid_ridge.core.technique.frames import Exposed
 from lucid_ridge.core.technique.scene import Layer, LayerPurpose
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.timing import Timed
 
 
 def focus_target(state: State, one: Slice) -> str:
@@ -52,55 +47,45 @@ def _layer_slice(state: State, purpose: LayerPurpose) -> int:
     return 0
 
 
-def layer_frame(state: State, layer: Layer, number: int, clock: float, first: bool) -> Exposed:
-    """The frame of a layer, taken before the base frames: focus where its subject stands, settings of its own.
-
-    *first* says that nothing is focused and no filter is on yet.
-    """
-    settings, body, units = state.scene.composition.settings, state.scene.kit.body, state.scene.units
+def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
+    """The frame of a layer, taken before the base frames: focus where its subject stands, settings of its own."""
+    settings, units = state.scene.composition.settings, state.scene.units
+    layer, first = cast(Layer, timed.layer), timed.first
     owned = {f.id: f.name for f in state.scene.kit.filters}
     k = _layer_slice(state, layer.purpose)
     one = state.depth.slices[k]
-    slice_count = len(state.depth.slices)
     actions = []
-    refocus = first or slice_count > 1
     names = [owned[u.filter_id] for u in layer.filters if u.filter_id in owned]
-    if refocus:
+    if timed.refocus:
         target = focus_target(state, one)
         actions.append(f"Focus at {distance_text(one.focus_m, units)}" + (f", on the {target}" if target else ""))
     if first and names:
         actions.append(f"Put on {' + '.join(names)}, after focusing; no density yet")
-    elif first and state.scene.composition.settings.filters:
+    elif first and settings.filters:
         actions.append("No density yet")
     actions.append("Same white balance and framing; touch nothing else")
     if layer.purpose == "wave":
         actions.append("Wait for the wave")
     elif layer.purpose == "foliage":
         actions.append("Wait for a lull")
-    if settings.timer_s:
-        actions.append(f"Self-timer {settings.timer_s:g} s, or the remote at the moment")
-    bulb = layer.shutter_s > body.longest_timed_s * 2 ** (1 / 6)
-    dark = layer.shutter_s if body.dark_frame and layer.shutter_s >= DARK_FRAME_FROM_S else 0.0
-    duration = (
-        (REFOCUS_S if refocus else 0.0)
-        + (FILTER_S * len(names) if first else 0.0)
-        + SETTLE_S
-        + settings.timer_s
-        + layer.shutter_s
-        + dark
-        + BETWEEN_FRAMES_S
-    )
+    if timed.timer_s:
+        actions.append(f"Self-timer {timed.timer_s:g} s, or the remote at the moment")
     return Exposed(
         number=number,
         slice_number=k + 1,
-        slice_count=slice_count,
+        slice_count=len(state.depth.slices),
         bracket_number=1,
         bracket_count=1,
         offset_stops=0.0,
         title=f"Layer: {LAYER_TEXT[layer.purpose]}",
         caption=f"layer for the {LAYER_TEXT[layer.purpose]}",
         actions=tuple(actions),
-        changed=("shutter", "iso", *(("filters", "aperture") if first else ()), *(("focus",) if refocus else ())),
+        changed=(
+            "shutter",
+            "iso",
+            *(("filters", "aperture") if first else ()),
+            *(("focus",) if timed.refocus else ()),
+        ),
         focus=Figure(
             value=None if math.isinf(one.focus_m) else one.focus_m,
             text=distance_text(one.focus_m, units),
@@ -110,12 +95,14 @@ def layer_frame(state: State, layer: Layer, number: int, clock: float, first: bo
         shutter=Figure(value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain="motion.layer"),
         iso=Figure(value=layer.iso, text=iso_text(layer.iso)),
         filters=" + ".join(names) or "none",
-        bulb=bulb,
+        bulb=timed.by_hand,
         layer=layer.purpose,
-        timer_s=settings.timer_s,
+        timer_s=timed.timer_s,
         exposure_s=layer.shutter_s,
-        dark_frame_s=dark,
-        duration_s=duration,
-        duration=Figure(value=duration, text=duration_text(duration), explain=f"sequence.frame:{number}"),
-        starts_after_s=clock,
+        dark_frame_s=timed.dark_frame_s,
+        duration_s=timed.duration_s,
+        duration=Figure(
+            value=timed.duration_s, text=duration_text(timed.duration_s), explain=f"sequence.frame:{number}"
+        ),
+        starts_after_s=timed.starts_after_s,
     )

@@ -15,7 +15,7 @@ from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.windows import around, crossings, stretches
-from lucid_ridge.core.light.year import LocalClock, Track, local_clock, track
+from lucid_ridge.core.light.year import LocalClock, Track, local_clock, make_clock, make_track, track
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.daylight import subject_index
 from lucid_ridge.core.technique.state import State
@@ -43,6 +43,17 @@ def months_ahead(state: State) -> Months:
     last = min(datetime(local.year + 1, local.month, 1, tzinfo=zone).timestamp(), LAST_UNIX)
     return Months(
         track(place.latitude_deg, place.longitude_deg, first, last), local_clock(place.time_zone, first, last), zone
+    )
+
+
+def minutes_between(state: State, first: float, last: float) -> Months:
+    """The minutes between two instants, as far as the ephemeris goes, with the place's clock; not remembered."""
+    place = state.scene.place
+    first, last = max(first, FIRST_UNIX), min(last, LAST_UNIX)
+    return Months(
+        make_track(place.latitude_deg, place.longitude_deg, first, last),
+        make_clock(place.time_zone, first, last),
+        ZoneInfo(place.time_zone),
     )
 
 

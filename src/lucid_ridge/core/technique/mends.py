@@ -51,6 +51,9 @@ _NO_MEND: dict[TensionKind, str] = {
     "reach": "Set the camera height within the reach, or change the support.",
     "standing": "Several lines are in the way: choose another standpoint in the plan.",
     "exposure": "Free the shutter or the ISO.",
+    "background": "A step nearer to the subject, a longer lens or a background farther off makes it smoother.",
+    "light": "Look for another day among the chances on the Light bench, or change what is wanted.",
+    "light_ends": "Take fewer frames, or shorter ones.",
 }
 
 

@@ -161,7 +161,8 @@ class Wants:
     """What the photographer asks for, and the schools they follow.
 
     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
-    how wide a print the blur is told for.
+    how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
+    least, as a share of the frame's width; None asks for nothing.
     """
 
     criterion: Criterion = "print"
@@ -174,6 +175,7 @@ class Wants:
     frozen_wave: bool = False
     most_frames: Annotated[int, Ge(1), Le(2000)] = 200
     print_width_mm: Annotated[float, Ge(50), Le(5000)] = 600.0
+    smooth_background: Annotated[float, Gt(0), Le(1)] | None = None
 
 
 @record

@@ -1,62 +1,29 @@
-"""The sequence: panels times slices times brackets in order, with every action between the frames."""
+"""The sequence: layers, then panels times slices times brackets in order, with every action between the frames."""
 
 from __future__ import annotations
 
-import itertools
 import math
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
-from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
-from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
-from lucid_ridge.core.light.illuminance import stops_between
-from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.exposure import filters_in_use
-from lucid_ridge.core.technique.frames import (
-    BETWEEN_FRAMES_S,
-    DARK_FRAME_FROM_S,
-    FILTER_S,
-    SETTLE_S,
-    TURN_S,
-    Exposed,
-    Move,
-    Sequence,
-    flash_wait_s,
-    move_for,
-)
+from lucid_ridge.core.technique.frames import Exposed, Order, Sequence, move_words
 from lucid_ridge.core.technique.layer_frames import focus_target, layer_frame
-from lucid_ridge.core.technique.panorama import Panel, panels, turn_text
+from lucid_ridge.core.technique.panorama import turn_text
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.timing import (
+    OrderCost,
+    Timed,
+    bracketed_by_body,
+    light_stops,
+    order_costs,
+    put_on_now,
+    timed_frames,
+)
 
-
-def _filters_text(state: State) -> str:
-    used = filters_in_use(state.scene)
-    return " + ".join(owned.name for owned, _ in used) if used else "none"
-
-
-def drift_stops(state: State, seconds: float) -> float:
-    """Stops by which the light changes over a stretch from the moment, clear sky."""
-    end = min(state.unix_s + seconds, LAST_UNIX)
-    place = state.scene.place
-    later, _ = sun_at(end, place.latitude_deg, place.longitude_deg)
-    return float(stops_between(state.sun_altitude_deg, later))
-
-
-def light_corrected_s(state: State, shutter_s: float, starts_after_s: float) -> float | None:
-    """What a frame held open by hand takes in the light that it gets; None where a twelfth of a stop covers it.
-
-    A body times its own exposures; those stay on their marks. Nothing is promised where the light goes faster
-    than it can be gathered, or after the last twilight.
-    """
-    if shutter_s < LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
-        return None
-    place = state.scene.place
-    opens = min(state.unix_s + starts_after_s, LAST_UNIX)
-    taken = seconds_in_changing_light(shutter_s, opens, place.latitude_deg, place.longitude_deg, state.unix_s)
-    if math.isinf(taken) or abs(math.log2(taken / shutter_s)) < NOTICED_STOPS:
-        return None
-    return taken
+_UNSEEN_STOPS = 1 / 12
+"""A step in brightness that nobody sees in a blend."""
 
 
 def _drift_text(drift: float) -> str:
@@ -65,149 +32,158 @@ def _drift_text(drift: float) -> str:
     return ("+" if drift > 0 else "−") + stops_words(round(abs(drift) * 6) / 6)
 
 
-def build_sequence(state: State) -> Sequence:
-    """The frames that carry out the technique of a state: panel by panel, nearest slice first."""
-    scene, settings = state.scene, state.scene.composition.settings
-    body, units = scene.kit.body, scene.units
-    offsets = state.offsets
-    slices = state.depth.slices
-    # A body brackets by itself only what it can time.
-    longest = settings.shutter_s * 2 ** max(offsets)
-    by_body = (
-        state.range.bracket is not None
-        and state.range.bracket.by_body
-        and len(offsets) > 1
-        and longest <= body.longest_timed_s * 2 ** (1 / 6)
+def _actions(state: State, timed: Timed, by_body: bool, target: str, move: str) -> list[str]:
+    """What is done before a frame, in order."""
+    units, offsets = state.scene.units, state.offsets
+    actions: list[str] = []
+    if timed.panel is not None and timed.turning:
+        aim = f"{timed.panel.azimuth_deg:.1f}°, pitch {degrees_text(timed.panel.pitch_deg, 1)}"
+        turn = turn_text(timed.before, timed.panel)
+        actions.append(f"Turn {turn}, to {aim}" if timed.before else f"Level the base, turn to {aim}")
+    if timed.refocus and move:
+        actions.append(move)
+    elif timed.refocus:
+        focus_m = float(state.depth.focused_m[timed.slice_at])
+        actions.append(f"Focus at {distance_text(focus_m, units)}" + (f", on the {target}" if target else ""))
+    if timed.first and (names := put_on_now(state)):
+        actions.append(f"Put on {' + '.join(names)}, after focusing")
+    if by_body and timed.bracket_at == 0 and state.range.bracket:
+        actions.append(f"Bracketing {len(offsets)} frames, {stops_words(state.range.bracket.step_stops)} apart")
+    if timed.timer_s:
+        actions.append(f"Self-timer {timed.timer_s:g} s")
+    if timed.shutter_s != timed.nominal_s:
+        held, planned = duration_text(timed.shutter_s), duration_text(timed.nominal_s)
+        actions.append(f"{held} instead of {planned}: the light changes meanwhile")
+    return actions
+
+
+def _title(timed: Timed, by_body: bool, target: str, move: str) -> str:
+    if timed.refocus and move:
+        return move
+    if timed.refocus and target:
+        return f"Focus on the {target}"
+    if timed.panel is not None and timed.turning and not timed.refocus:
+        return f"Turn to panel {timed.panel.number}"
+    words = shutter_text(timed.nominal_s)
+    return f"The body goes on: {words}" if by_body and not timed.refocus else f"Shutter {words}"
+
+
+def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: bool, filters: str) -> Exposed:
+    settings, slices, offsets = state.scene.composition.settings, state.depth.slices, state.offsets
+    # On a rail the lens stays focused where it is.
+    focus_m = float(state.depth.focused_m[timed.slice_at])
+    action, move_title = move_words(state, timed.slice_at) if timed.refocus else ("", "")
+    target = focus_target(state, slices[timed.slice_at])
+    parts = []
+    if timed.panel is not None:
+        parts.append(f"panel {timed.panel.number} of {panel_count}")
+    if len(slices) > 1:
+        parts.append(f"slice {timed.slice_at + 1} of {len(slices)}")
+    if len(offsets) > 1:
+        parts.append(f"bracket {stops_text(timed.offset_stops)}")
+    changed = ["aim"] if timed.turning else []
+    changed += ["focus"] if timed.refocus else []
+    changed += ["shutter"] if timed.new_shutter else []
+    changed += ["filters", "aperture", "iso"] if timed.first else []
+    return Exposed(
+        number=number,
+        slice_number=timed.slice_at + 1,
+        slice_count=len(slices),
+        bracket_number=timed.bracket_at + 1,
+        bracket_count=len(offsets),
+        panel_number=timed.panel.number if timed.panel else 1,
+        panel_count=panel_count,
+        offset_stops=timed.offset_stops,
+        title=_title(timed, by_body, target, move_title),
+        caption=", ".join(parts) or "single frame",
+        actions=tuple(_actions(state, timed, by_body, target, action)),
+        changed=tuple(changed),
+        focus=Figure(
+            value=None if math.isinf(focus_m) else focus_m,
+            text=distance_text(focus_m, state.scene.units),
+            explain="depth.slices",
+        ),
+        aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
+        shutter=Figure(value=timed.shutter_s, text=shutter_text(timed.shutter_s), explain="exposure.shutter"),
+        iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
+        filters=filters,
+        aim="" if timed.panel is None else f"{timed.panel.azimuth_deg:.1f}°, {degrees_text(timed.panel.pitch_deg, 1)}",
+        bulb=timed.by_hand,
+        goes_on=not timed.starts_burst,
+        timer_s=timed.timer_s,
+        exposure_s=timed.shutter_s,
+        dark_frame_s=timed.dark_frame_s,
+        duration_s=timed.duration_s,
+        duration=Figure(
+            value=timed.duration_s, text=duration_text(timed.duration_s), explain=f"sequence.frame:{number}"
+        ),
+        starts_after_s=timed.starts_after_s,
     )
-    pairs = [(s, b) for s in range(len(slices)) for b in range(len(offsets))]
-    if scene.composition.technique.order == "slices_inside":
-        pairs = [(s, b) for b in range(len(offsets)) for s in range(len(slices))]
-        by_body = False
-    turns = panels(scene.composition, body) or (None,)
-    filters = _filters_text(state)
-    wait = flash_wait_s(state)
-    frames: list[Exposed] = []
-    clock = 0.0
-    before: tuple[int, float] | None = None
-    last_panel: Panel | None = None
-    on_already: tuple[FilterInUse, ...] = ()
-    for layer in scene.composition.technique.layers:
-        made = layer_frame(state, layer, len(frames) + 1, clock, first=not frames)
-        frames.append(made)
-        clock += made.duration_s
-        # With one focus the base frames find it set.
-        before = (0, layer.shutter_s) if len(slices) == 1 else None
-        on_already = layer.filters
-    started = len(frames)
-    put_on = [owned.name for owned, use in filters_in_use(scene) if use not in on_already]
-    for number, (panel, (s, b)) in enumerate(itertools.product(turns, pairs), start=started + 1):
-        # On a rail the lens stays focused where it is.
-        focus_m, offset = float(state.depth.focused_m[s]), offsets[b]
-        shutter = settings.shutter_s * 2**offset
-        timed = shutter <= body.longest_timed_s * 2 ** (1 / 6)
-        shutter = max(nearest_third(shutter, "shutter"), body.shortest_shutter_s) if timed else shutter
-        bulb = not timed
-        refocus = before is None or before[0] != s
-        move = move_for(state, s) if refocus else Move(action="", seconds=0.0)
-        new_shutter = before is None or before[1] != shutter
-        target = focus_target(state, slices[s])
-        focus_words = distance_text(focus_m, units)
-        actions: list[str] = []
-        turning = panel is not None and panel is not last_panel
-        if panel is not None and turning:
-            aim = f"{panel.azimuth_deg:.1f}°, pitch {degrees_text(panel.pitch_deg, 1)}"
-            turn = turn_text(last_panel, panel)
-            actions.append(f"Turn {turn}, to {aim}" if last_panel else f"Level the base, turn to {aim}")
-        if refocus and move.action:
-            actions.append(move.action)
-        elif refocus:
-            actions.append(f"Focus at {focus_words}" + (f", on the {target}" if target else ""))
-        if number == started + 1 and put_on:
-            actions.append(f"Put on {' + '.join(put_on)}, after focusing")
-        first_of_burst = not by_body or b == 0
-        if by_body and b == 0:
-            step = stops_words(state.range.bracket.step_stops) if state.range.bracket else ""
-            actions.append(f"Bracketing {len(offsets)} frames, {step} apart")
-        timer = settings.timer_s if first_of_burst else 0.0
-        if timer:
-            actions.append(f"Self-timer {timer:g} s")
-        title = f"Focus on the {target}" if refocus and target else f"Shutter {shutter_text(shutter)}"
-        if refocus and move.title:
-            title = move.title
-        if not refocus and by_body:
-            title = f"The body goes on: {shutter_text(shutter)}"
-        parts = []
-        if panel is not None:
-            parts.append(f"panel {panel.number} of {len(turns)}")
-            if turning and not refocus:
-                title = f"Turn to panel {panel.number}"
-        if len(slices) > 1:
-            parts.append(f"slice {s + 1} of {len(slices)}")
-        if len(offsets) > 1:
-            parts.append(f"bracket {stops_text(offset)}")
-        if bulb:
-            longer = light_corrected_s(state, shutter, clock)
-            if longer is not None:
-                why = f"{duration_text(longer)} instead of {duration_text(shutter)}: the light changes meanwhile"
-                actions.append(why)
-                shutter = longer
-        dark_frame = shutter if body.dark_frame and shutter >= DARK_FRAME_FROM_S else 0.0
-        duration = (
-            move.seconds
-            + (TURN_S if turning and last_panel else 0.0)
-            + (FILTER_S * len(put_on) if number == started + 1 else 0.0)
-            + (SETTLE_S if first_of_burst else 0.0)
-            + timer
-            + shutter
-            + dark_frame
-            + max(BETWEEN_FRAMES_S, wait - move.seconds)
+
+
+def _better(costs: tuple[OrderCost, ...]) -> tuple[OrderCost, str]:
+    """The order that hurts least under drift, and what speaks for it."""
+    quick, other = sorted(costs, key=lambda one: (one.seconds, one.refocused))
+    if quick.within_stack <= max(_UNSEEN_STOPS, other.within_stack):
+        why = f"{duration_text(other.seconds - quick.seconds)} sooner done"
+        if quick.refocused < other.refocused:
+            why += f", the focus turned {quick.refocused} times instead of {other.refocused}"
+        unseen = quick.within_stack <= _UNSEEN_STOPS
+        return quick, f"{why}; the light hardly moves within a stack." if unseen else f"{why}."
+    why = (
+        f"Within a stack the light moves {other.within_stack:.2f} stop instead of {quick.within_stack:.2f}: "
+        "slices blend without a step in brightness."
+    )
+    return other, why
+
+
+def _orders(state: State) -> tuple[Order, ...]:
+    costs = order_costs(state)
+    if not costs:
+        return ()
+    best, why = _better(costs)
+    return tuple(
+        Order(
+            order=one.order,
+            total=Figure(value=one.seconds, text=duration_text(one.seconds), explain="sequence.total"),
+            refocused=one.refocused,
+            within_stack=Figure(
+                value=one.within_stack, text=f"{one.within_stack:.2f} stop", explain=f"sequence.order:{one.order}"
+            ),
+            within_bracket=Figure(
+                value=one.within_bracket, text=f"{one.within_bracket:.2f} stop", explain=f"sequence.order:{one.order}"
+            ),
+            take=one is best,
+            why=why if one is best else "",
         )
-        changed = ["aim"] if turning else []
-        changed += ["focus"] if refocus else []
-        changed += ["shutter"] if new_shutter else []
-        changed += ["filters", "aperture", "iso"] if number == started + 1 else []
-        frames.append(
-            Exposed(
-                number=number,
-                slice_number=s + 1,
-                slice_count=len(slices),
-                bracket_number=b + 1,
-                bracket_count=len(offsets),
-                panel_number=panel.number if panel else 1,
-                panel_count=len(turns),
-                offset_stops=offset,
-                title=title,
-                caption=", ".join(parts) or "single frame",
-                actions=tuple(actions),
-                changed=tuple(changed),
-                focus=Figure(value=None if math.isinf(focus_m) else focus_m, text=focus_words, explain="depth.slices"),
-                aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
-                shutter=Figure(value=shutter, text=shutter_text(shutter), explain="exposure.shutter"),
-                iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
-                filters=filters,
-                aim="" if panel is None else f"{panel.azimuth_deg:.1f}°, {degrees_text(panel.pitch_deg, 1)}",
-                bulb=bulb,
-                goes_on=not first_of_burst,
-                timer_s=timer,
-                exposure_s=shutter,
-                dark_frame_s=dark_frame,
-                duration_s=duration,
-                duration=Figure(value=duration, text=duration_text(duration), explain=f"sequence.frame:{number}"),
-                starts_after_s=clock,
-            )
-        )
-        clock += duration
-        before = (s, shutter)
-        last_panel = panel
-    drift = drift_stops(state, clock)
+        for one in costs
+    )
+
+
+def build_sequence(state: State) -> Sequence:
+    """The frames that carry out the technique of a state, with what is done for each."""
+    used = filters_in_use(state.scene)
+    filters = " + ".join(owned.name for owned, _ in used) if used else "none"
+    timed = timed_frames(state)
+    by_body = bracketed_by_body(state)
+    panel_count = len({one.panel.number for one in timed if one.panel is not None}) or 1
+    frames = [
+        layer_frame(state, one, number)
+        if one.layer is not None
+        else _frame(state, one, number, panel_count, by_body, filters)
+        for number, one in enumerate(timed, 1)
+    ]
+    total = timed[-1].ends_after_s
+    drift = float(light_stops(state, total))
     return Sequence(
         frames=tuple(frames),
-        slice_count=len(slices),
-        bracket_count=len(offsets),
-        panel_count=len(turns),
-        layer_count=len(scene.composition.technique.layers),
-        total=Figure(value=clock, text=duration_text(clock), explain="sequence.total"),
+        slice_count=len(state.depth.slices),
+        bracket_count=len(state.offsets),
+        panel_count=panel_count,
+        layer_count=len(state.scene.composition.technique.layers),
+        total=Figure(value=total, text=duration_text(total), explain="sequence.total"),
         drift=Figure(value=drift, text=_drift_text(drift), explain="sequence.drift"),
         drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,
         by_body=by_body,
+        orders=_orders(state),
     )

@@ -6,23 +6,36 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
+from zoneinfo import ZoneInfo
 
-from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, stops_words
+from lucid_ridge.core.figures import (
+    Figure,
+    clock_text,
+    distance_text,
+    duration_text,
+    micrometres_text,
+    minutes_text,
+    significant,
+    stops_words,
+)
 from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
+from lucid_ridge.core.technique.background import background_share
 from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.light_now import light_today
 from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
 from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.timing import sequence_s
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "frozen_wave", "foliage", "frames", "iso", "range", "diffraction", "bulb",
-    "minimum_focus", "farthest_focus", "reach", "standing", "exposure",
+    "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends",
 ]  # fmt: skip
 
 # A blur may exceed the criterion by this share before it counts: less than anyone can see, and
@@ -30,6 +43,8 @@ TensionKind = Literal[
 SOFT_SLACK = 1.02
 _RANGE_SLACK_STOPS = 1 / 6
 _EXPOSURE_SLACK_STOPS = 0.5
+BACKGROUND_SLACK = 0.03
+"""A share of the wanted blur disk that rounding to marks may take."""
 
 
 @dataclass(frozen=True)
@@ -308,9 +323,58 @@ def _exposure(state: State) -> Iterator[Found]:
         )
 
 
+def _background(state: State) -> Iterator[Found]:
+    """A background less smooth than the photographer wants."""
+    wanted = state.scene.composition.wants.smooth_background
+    if wanted is None:
+        return
+    share = background_share(state)
+    if share < wanted * (1 - BACKGROUND_SLACK):
+        yield Found(
+            "background",
+            "The background is not smooth enough",
+            f"Its blur disk is {significant(share * 100, 2)}% of the frame's width; you want {significant(wanted * 100, 2)}%.",
+            Figure(value=share, text=f"{significant(share * 100, 2)}%", explain="depth.background"),
+        )
+
+
+def _light(state: State) -> Iterator[Found]:
+    """Light that is not there at the moment, or goes before the sequence is done; clear sky."""
+    today = light_today(state)
+    if today is None:
+        return
+    zone = ZoneInfo(state.scene.place.time_zone)
+    window = today.window_at(state.unix_s)
+    if window is None:
+        nearest = today.nearest_to(state.unix_s)
+        lacking = ", ".join(today.lacking) or "long enough"
+        when, text = "It does not come on this day.", "not today"
+        off = None
+        if nearest is not None:
+            when = f"It is there {clock_text(nearest[0], zone)} to {clock_text(nearest[1], zone)}."
+            off = nearest[0] - state.unix_s if nearest[0] > state.unix_s else nearest[1] - state.unix_s
+            text = f"in {minutes_text(off)}" if off > 0 else f"{minutes_text(-off)} ago"
+        yield Found(
+            "light",
+            "Not the light you want",
+            f"Lacking at {clock_text(state.unix_s, zone)}: {lacking}. {when}",
+            Figure(value=off, text=text, explain="light.wish"),
+        )
+        return
+    left, takes = window[1] - state.unix_s, sequence_s(state)
+    if takes > left:
+        yield Found(
+            "light_ends",
+            "The light goes before the sequence is done",
+            f"It stays until {clock_text(window[1], zone)}; the sequence takes {duration_text(takes)}, "
+            f"{duration_text(takes - left)} too long.",
+            Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.total"),
+        )
+
+
 _FINDERS: tuple[Callable[[State], Iterator[Found]], ...] = (
     _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _iso, _frames, _bulb, _reach, _standing,
-    _exposure,
+    _exposure, _background, _light,
 )  # fmt: skip
 
 

@@ -50,6 +50,50 @@ function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
   return null;
 }
 
+/** What each order of slices and brackets costs in time and in light, and what speaks for one. */
+function OrdersTable({ orders }: { orders: Sequence["orders"] }) {
+  const { state } = useBench();
+  const { order } = state.draft.composition.technique;
+  const better = orders.find((one) => one.take);
+  return (
+    <Box mt="2" data-testid="orders">
+      <Table>
+        <thead>
+          <tr>
+            <th className="left">order</th>
+            <th>takes</th>
+            <th>focus turned</th>
+            <th className="wrap">light moves within a stack</th>
+            <th className="wrap">within a bracket</th>
+          </tr>
+        </thead>
+        <tbody>
+          {orders.map((one) => (
+            <tr key={one.order} className={one.order === order ? "chosen" : undefined}>
+              <td>{ORDERS.find(([name]) => name === one.order)?.[1]}</td>
+              <td>
+                <Fig figure={one.total} />
+              </td>
+              <td>{one.refocused} ×</td>
+              <td>
+                <Fig figure={one.within_stack} />
+              </td>
+              <td>
+                <Fig figure={one.within_bracket} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      {better ? (
+        <Box fontSize="13.5px" mt="1">
+          Hurts least: <b>{ORDERS.find(([name]) => name === better.order)?.[1]}</b>. {better.why}
+        </Box>
+      ) : null}
+    </Box>
+  );
+}
+
 /** The frames in order, how long they take, and the way into the field. */
 export function SequenceBench({ sequence }: { sequence: Sequence }) {
   const { store, state } = useBench();
@@ -138,10 +182,8 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
         <Flex gap="4" align="end" wrap="wrap">
           <NumberField width="110px" label="self-timer" unit="s" value={settings.timer_s} onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))} />
           <Segments label="Order" value={technique.order} options={ORDERS} onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))} />
-          <Box fontSize="13px" color="muted" flex="1">
-            {technique.order === "brackets_inside" ? "Focus stays while exposures change: least turning of the ring." : "All slices at one exposure first: exposures are farther apart in time."}
-          </Box>
         </Flex>
+        {sequence.orders.length > 0 ? <OrdersTable orders={sequence.orders} /> : null}
       </Part>
       <Part title="Frame by frame">
         <Table>

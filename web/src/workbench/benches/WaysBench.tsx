@@ -10,6 +10,7 @@ import { Loading, Trouble } from "../../shell/states";
 import { AfterChanges, Fig, useBench } from "../context";
 import { typedValue } from "../typed";
 import { Facts, Part } from "./parts";
+import { SmoothBackground } from "./SmoothBackground";
 
 function useWays() {
   const { store } = useBench();
@@ -164,6 +165,7 @@ export function WaysBench() {
         <Flex gap="4" wrap="wrap" align="end">
           <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))} />
           <NumberField width="120px" label="frames at most" value={wants.most_frames} step={1} onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))} />
+          <SmoothBackground />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => store.compose("wants", (c) => ({ wants: { ...c.wants, sharp_foliage } }))} />
             <TickField label="a frozen wave too" value={wants.frozen_wave} onCommit={(frozen_wave) => store.compose("wants", (c) => ({ wants: { ...c.wants, frozen_wave } }))} />

@@ -235,6 +235,20 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
             frame.duration.text,
             PRACTICE,
         )
+    chosen = next((one for one in built.orders if what == "order" and one.order == of), None)
+    if chosen is not None:
+        return made(
+            "Light's drift within frames that are blended",
+            "|log₂(E at the end of the last / E at the start of the first)|, the largest",
+            {
+                "within a stack of one exposure": chosen.within_stack.text,
+                "within a bracket of one slice": chosen.within_bracket.text,
+                "the focus is turned": f"{chosen.refocused} times",
+            },
+            chosen.total.text,
+            JANICZEK,
+            "Slices want the same brightness; the exposures of a bracket differ by what is known.",
+        )
     if what == "drift":
         return made(
             "Light's drift over the sequence",

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import Figure, degrees_text
+from zoneinfo import ZoneInfo
+
+from lucid_ridge.core.figures import Figure, clock_text, degrees_text
 from lucid_ridge.core.light.polarisation import BANDED, brewster_deg
 from lucid_ridge.core.technique.explain.parts import JANICZEK, JPL, PRACTICE, Explanation, Inputs, made
+from lucid_ridge.core.technique.light_now import light_today
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.skyline import arrivals
 from lucid_ridge.core.technique.skyline import ground_m
@@ -151,6 +154,13 @@ def light(state: State, what: str, of: str) -> Explanation | None:
             report.shadow.text, "geometry", "",
         ),
     }  # fmt: skip
+    if what == "wish" and (today := light_today(state)) is not None:
+        zone = ZoneInfo(place.time_zone)
+        windows = "; ".join(f"{clock_text(a, zone)} to {clock_text(b, zone)}" for a, b in today.windows)
+        return made(
+            "The light that is wanted, that day", "all conditions hold, for as long as is wanted, minute by minute",
+            {"lacking now": ", ".join(today.lacking) or "nothing"}, windows or "not that day", JPL, "Counts a clear sky.",
+        )  # fmt: skip
     if what == "glare_angle" and report.polariser and report.polariser.glare_angle:
         return made(
             "Angle at which you see the water", "90° − depression of the sight to the middle of the water",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from lucid_ridge.core.figures import degrees_text, micrometres_text
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
+from lucid_ridge.core.technique.background import background_m, background_share
 from lucid_ridge.core.technique.explain.parts import (
     BORN_WOLF,
     PINHOLE,
@@ -116,6 +117,11 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "Focus breathing", "v of the nearest focus / v of the farthest − 1",
             {**lens_inputs(state), "slices": str(len(depth.slices))}, "the picture grows so much from the farthest slice to the nearest",
             f"{RAY}: v = f s / (s − f)", "Frame that much wider: aligning the slices cuts it off. Real lenses may breathe more or less.",
+        ),
+        "background": (
+            "Blur disk of the background", "(f/N) m b / (s + b), as a share of the frame's width; of slices the least",
+            {**lens_inputs(state), **focus, "background at": distance_of(state, background_m(state))},
+            f"{background_share(state):.2%}", RAY, "",
         ),
         "focus": ("Focus", "set by you, or by a mend", focus, report.focus.text, "setting", ""),
         "minimum_focus": (

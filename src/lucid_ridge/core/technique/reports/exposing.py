@@ -177,7 +177,10 @@ def _wind(state: State, wind_m_s: float | None) -> tuple[float, str]:
 
 def _steadiness(state: State, wind: float) -> tuple[str, ...]:
     """What holds the camera, at this lens and in this wind (common practice)."""
-    said = [f"By hand no slower than {shutter_text(state.hand_held_limit_s)}; from a boat or kneeling 1/100 to 1/320."]
+    said = [
+        f"By hand no slower than {shutter_text(state.hand_held_limit_s)}, and 1/60 on a walk with a wide lens; "
+        "from a boat or kneeling 1/100 to 1/320."
+    ]
     if state.steady and wind >= _WINDY_M_S and state.equivalent_mm >= _LONG_MM:
         said.append(
             f"{state.equivalent_mm:.0f} mm in {wind:.0f} m/s shakes on a tripod too: column down, shade off, weight on the legs near the ground, and wait for lulls."

@@ -21,8 +21,8 @@ MOST_COLUMNS = 6
 _TABLE_FROM, _TABLE_TO = -9, 0
 """Whole stops of the base shutter from 1/512 s to 1 s."""
 _CLOSE_STOPS = 1 / 6
-WIDE_DEG, VERY_WIDE_DEG = 65.0, 84.0
-"""Diagonal views from which three, or two, stacked rings show in the corners (common practice)."""
+ROOM_MM = 7.0
+"""Free beside the corners' rays before a lens's own thread (common practice: one slim ring before the widest lenses)."""
 
 
 @record
@@ -152,9 +152,33 @@ def reach_of(state: State, wanted_s: float) -> tuple[FilterReach, ...]:
     return tuple(found)
 
 
+def _cut_corners(state: State, used: list[Filter]) -> str:
+    """Whether the front rim of the stack may stand in the way of the corners' rays; empty where it should not.
+
+    The ray to a corner runs ``t tan(w/2)`` outward on its way through a stack t thick, w the diagonal view. A lens's
+    thread leaves about `ROOM_MM` for that, a larger thread half of what it is larger besides.
+    """
+    camera, thread = state.geometry.camera, state.scene.kit.lens.filter_thread_mm
+    diagonal = float(
+        field_of_view_deg(math.hypot(camera.frame_width_mm, camera.frame_height_mm), camera.image_distance_mm)
+    )
+    thick = 0.0
+    for f in used:
+        thick += f.thickness_mm
+        out = thick * math.tan(math.radians(diagonal / 2))
+        wider = (f.thread_mm - thread) / 2 if f.thread_mm is not None and thread is not None else 0.0
+        if out > ROOM_MM + max(wider, 0.0):
+            return (
+                f"Before a view of {diagonal:.0f}° the corners' rays run {out:.0f} mm outward through {thick:g} mm of "
+                f"filters; about {ROOM_MM + max(wider, 0.0):.0f} mm are free: corners may darken. Turn the stack and "
+                "look at them."
+            )
+    return ""
+
+
 def notes_on(state: State) -> tuple[FilterNote, ...]:
     """Fit, order, corners, colour and the variable filter's cross."""
-    lens, camera = state.scene.kit.lens, state.geometry.camera
+    lens = state.scene.kit.lens
     used = [f for f, _ in filters_in_use(state.scene)]
     notes = []
     for f, use in filters_in_use(state.scene):
@@ -178,14 +202,9 @@ def notes_on(state: State) -> tuple[FilterNote, ...]:
             if turned > most + 0.05:
                 text = f"Turned to {turned:.1f} stops; beyond {most:g} a dark cross shows, soonest on wide lenses."
                 notes.append(FilterNote(name=f.name, text=text, warns=True))
-    rings = [f for f in used if f.kind != "graduated"]
-    diagonal = float(
-        field_of_view_deg(math.hypot(camera.frame_width_mm, camera.frame_height_mm), camera.image_distance_mm)
-    )
-    thick = sum(f.thickness_mm for f in rings)
-    if (len(rings) > 1 and diagonal > VERY_WIDE_DEG) or (len(used) > 2 and diagonal > WIDE_DEG):
-        text = f"{len(used)} filters, {thick:g} mm of rings before a view of {diagonal:.0f}°: corners may darken. Turn the stack and look at them."
-        notes.append(FilterNote(name="corners", text=text, warns=True))
+    cut = _cut_corners(state, used)
+    if cut:
+        notes.append(FilterNote(name="corners", text=cut, warns=True))
     if len(used) > 1:
         text = "Density next to the lens, then the polariser so that it turns, the graduated filter in its holder last. Focus and meter before the density goes on."
         notes.append(FilterNote(name="order", text=text, warns=False))

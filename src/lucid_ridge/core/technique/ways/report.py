@@ -52,6 +52,8 @@ WANT_TEXT: dict[Want, str] = {
     "frames": "no more frames than you want",
     "bulb": "no longer than the body times",
     "exposure": "the picture as bright as you want",
+    "background": "the background as smooth as you want",
+    "light": "the sequence done before the light goes",
 }
 
 
@@ -213,6 +215,8 @@ _SEARCHED = frozenset(
         "frames",
         "exposure",
         "iso",
+        "background",
+        "light_ends",
     }
 )
 

@@ -19,9 +19,11 @@ from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_sto
 from lucid_ridge.core.stops.filters import cost_stops
 from lucid_ridge.core.technique import frames as durations
 from lucid_ridge.core.technique.layers import SLACK
+from lucid_ridge.core.technique.light_now import light_left_s
 from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tensions import BACKGROUND_SLACK
 from lucid_ridge.core.technique.ways.space import (
     MOST_CELLS,
     FilterSet,
@@ -34,10 +36,14 @@ from lucid_ridge.core.technique.ways.space import (
 )
 
 Array = NDArray[np.float64]
-Want = Literal["sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure"]
+Want = Literal[
+    "sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure", "background", "light"
+]
 Cost = Literal["frames", "seconds", "blur", "iso", "travel", "lens"]
 
-WANTS: tuple[Want, ...] = ("sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure")
+WANTS: tuple[Want, ...] = (
+    "sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure", "background", "light",
+)  # fmt: skip
 COSTS: tuple[Cost, ...] = ("frames", "seconds", "blur", "iso", "travel", "lens")
 
 # Below these nothing is gained that anyone sees: pixels of blur, pixels of travel, seconds.
@@ -243,6 +249,7 @@ def explore(state: State) -> Space:
         "bulb": zero if body.has_bulb else _above(times, body.longest_timed_s, 1 / 6),
         "exposure": np.where(np.abs(brighter) > EXPOSURE_SLACK, np.abs(brighter), 0.0),
     }
+    left_s = light_left_s(state)
     brackets = _bracketing(state, isos, filters, times, brighter)
     # A bracket is tried only where something is lost without one.
     bracketing: list[bool] = (
@@ -265,6 +272,7 @@ def explore(state: State) -> Space:
         for p, focus in enumerate(focuses):
             slices = np.broadcast_to(focus.frames[:, None, None].astype(float), shape)
             possible = slices > 0
+            rough = np.broadcast_to(_rough(state, focus)[:, None, None], shape)
             blur = np.broadcast_to(focus.worst_mm[:, None, None], shape)
             sharp = np.where(
                 possible, _above(np.where(possible, blur, 1.0), state.depth.criterion_mm, math.log2(BLUR_SLACK)), 20.0
@@ -298,11 +306,13 @@ def explore(state: State) -> Space:
                     if wants.frozen_wave and water
                     else zero,
                     "frames": _above(frames, wants.most_frames, 0.0),
+                    "background": rough,
                 }
                 seconds = (
                     slices * durations.REFOCUS_S + durations.FILTER_S * put_on + slices * bursts * (durations.SETTLE_S + timer)
                     + slices * open_s + slices * durations.BETWEEN_FRAMES_S * count + slices * (wait - durations.BETWEEN_FRAMES_S) + layer_s
                 )  # fmt: skip
+                broken["light"] = _above(seconds, left_s, 0.0)
                 cost = {
                     "frames": frames,
                     "seconds": np.maximum(seconds, LEAST_SECONDS),
@@ -324,6 +334,15 @@ def explore(state: State) -> Space:
         broken=np.concatenate(all_broken, axis=1),
         cost=np.concatenate(all_cost, axis=1),
     )
+
+
+def _rough(state: State, focus: FocusPlan) -> Array:
+    """By how many doublings the background's blur disk falls short of what is wanted, shape (apertures,)."""
+    wanted = state.scene.composition.wants.smooth_background
+    if wanted is None:
+        return np.zeros(len(focus.frames))
+    least = wanted * (1 - BACKGROUND_SLACK) * state.geometry.camera.frame_width_mm
+    return np.maximum(np.log2(least / np.maximum(focus.background_mm, 1e-9)), 0.0)
 
 
 def _dark(state: State, times: Array, open_s: Array) -> Array:

@@ -19,6 +19,7 @@ from lucid_ridge.core.optics.slices import MOST_SLICES, Slice, gapless_count, ga
 from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.scales import nearest_third, third_index
+from lucid_ridge.core.technique.background import background_m
 from lucid_ridge.core.technique.changes import aperture_marks_between
 from lucid_ridge.core.technique.critical import critical_span, critical_spans
 from lucid_ridge.core.technique.geometry import focus_distance
@@ -51,12 +52,16 @@ class FilterSet:
 
 @dataclass(frozen=True)
 class FocusPlan:
-    """A focus for every aperture: frames and the worst blur in mm, shapes (apertures,)."""
+    """A focus for every aperture, shapes (apertures,).
+
+    Frames, the worst blur of what must be sharp and the background's blur disk, both in mm.
+    """
 
     kind: str
     focus_m: float | None
     frames: NDArray[np.int_]
     worst_mm: Array
+    background_mm: Array
 
 
 def aperture_marks(state: State) -> Array:
@@ -177,6 +182,11 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
     ends = np.array([end for span in spans for end in span] or [near, min(far, FARTHEST_FOCUSED_M)])
     nearest, farthest = focus_span_m(lens, settings.focal_length_mm)
 
+    behind = np.array([background_m(state)])
+
+    def disk_behind(foci: list[float], moved_m: Array | None = None) -> Array:
+        return np.asarray(float(least_blur_mm(f, 1.0, np.minimum(foci, FARTHEST_FOCUSED_M), behind, moved_m)[0]) / n)
+
     def worst(foci: list[float]) -> Array:
         at_one = float(least_blur_mm(f, 1.0, np.minimum(foci, FARTHEST_FOCUSED_M), ends).max())
         return np.asarray(total_blur_mm(at_one / n, airy))
@@ -187,13 +197,14 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
         count = len(depth.slices)
         if depth.moved_m.any():
             at_one = float(least_blur_mm(f, 1.0, np.array(foci), ends, depth.moved_m).max())
-            return [FocusPlan("kept", None, ones * count, np.asarray(total_blur_mm(at_one / n, airy)))]
-        return [FocusPlan("kept", None, ones * count, worst(foci))]
+            blur = np.asarray(total_blur_mm(at_one / n, airy))
+            return [FocusPlan("kept", None, ones * count, blur, disk_behind(foci, depth.moved_m))]
+        return [FocusPlan("kept", None, ones * count, worst(foci), disk_behind(foci))]
     plans = []
     tried = {round(min(max(at, nearest), farthest), 9) for at in (focus_distance(scene), balanced_focus_m(near, far))}
     for at in sorted(tried):
-        plans.append(FocusPlan("one", at, ones, worst([at])))
-    frames, blurs = [], []
+        plans.append(FocusPlan("one", at, ones, worst([at]), disk_behind([at])))
+    frames, blurs, behinds = [], [], []
     for aperture, disk in zip(n.tolist(), airy.tolist(), strict=True):
         allowance = defocus_allowance_mm(depth.criterion_mm, disk)
         wanted = _count_at(state, f, aperture, allowance, (near, far))
@@ -201,17 +212,20 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
             # More than may be taken: counted, not planned. Sharp they would be.
             frames.append(min(wanted, 10 * MOST_SLICES))
             blurs.append(max(depth.criterion_mm, disk))
+            behinds.append(0.0)
             continue
         slices = _slices_at(state, f, aperture, allowance, (near, far))
         reached = [nearest * (1 - 1e-6) <= one.focus_m <= farthest * (1 + 1e-6) for one in slices]
         if not slices or not all(reached):
             frames.append(0)
             blurs.append(math.inf)
+            behinds.append(0.0)
             continue
         frames.append(len(slices))
-        blur = least_blur_mm(f, aperture, np.minimum([one.focus_m for one in slices], FARTHEST_FOCUSED_M), ends)
-        blurs.append(float(total_blur_mm(float(blur.max()), disk)))
-    plans.append(FocusPlan("gapless", None, np.array(frames, dtype=int), np.array(blurs)))
+        foci = np.minimum([one.focus_m for one in slices], FARTHEST_FOCUSED_M)
+        blurs.append(float(total_blur_mm(float(least_blur_mm(f, aperture, foci, ends).max()), disk)))
+        behinds.append(float(least_blur_mm(f, aperture, foci, behind)[0]))
+    plans.append(FocusPlan("gapless", None, np.array(frames, dtype=int), np.array(blurs), np.array(behinds)))
     return plans
 
 

@@ -5,6 +5,7 @@ import type { Change, CloseUpReport, Composition } from "../../../api/types";
 import { ChoiceField, NumberField, TickField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
 import { Facts, Part, QuietHead, Table } from "../parts";
+import { SmoothBackground } from "../SmoothBackground";
 import { useLenses } from "./useStudies";
 
 type CloseUp = Composition["close_up"];
@@ -142,6 +143,9 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
             <Fig figure={report.background.ratio} />. {report.background.practice}
           </Box>
         </Flex>
+        <Box mb="2">
+          <SmoothBackground />
+        </Box>
         <Facts rows={[["behind", report.background.behind], ["blur disk", report.background.disk], ["that is", report.background.share]]} />
         <Table>
           <tbody>

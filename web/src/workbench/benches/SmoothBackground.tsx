@@ -1,0 +1,24 @@
+import { NumberField } from "../../shell/fields";
+import { useBench } from "../context";
+
+/** How large the background's blur disk must be at least; empty asks for nothing. */
+export function SmoothBackground() {
+  const { store, state } = useBench();
+  const { smooth_background } = state.draft.composition.wants;
+  const shown = typeof smooth_background === "number" ? Number((smooth_background * 100).toFixed(2)) : null;
+  const want = (share: number | null) => store.compose("wants", (c) => ({ wants: { ...c.wants, smooth_background: share } }));
+  return (
+    <NumberField
+      width="190px"
+      label="background blurred from"
+      unit="% of width"
+      empty
+      step={1}
+      value={shown}
+      onCommit={(v) => {
+        if (v === null) want(null);
+        else if (v > 0 && v <= 100) want(v / 100);
+      }}
+    />
+  );
+}
