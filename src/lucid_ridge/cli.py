@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from pathlib import Path
 
@@ -21,7 +22,8 @@ def demo(arguments: argparse.Namespace) -> int:
 
 
 def openapi(arguments: argparse.Namespace) -> int:
-    """Write the OpenAPI document, for generating the front end's types."""
+    """Write the OpenAPI document, for serving it and for generating the front end's types."""
+    os.environ["LUCID_RIDGE_DESCRIBE"] = "1"
     from lucid_ridge.app.factory import Configuration, create_app, openapi_document
 
     app = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none"))

@@ -185,8 +185,9 @@ def empty_server(databases) -> Iterator[str]:
         stop_server(process)
 
 
-@pytest.fixture
-def driver() -> Iterator[webdriver.Chrome]:
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[webdriver.Chrome]:
+    """One browser for all tests: starting it takes longer than many a test."""
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
@@ -198,18 +199,26 @@ def driver() -> Iterator[webdriver.Chrome]:
         made.quit()
 
 
-@pytest.fixture
-def browser(driver, server) -> Browser:
-    made = Browser(driver, server)
+def fresh_page(chromium: webdriver.Chrome, base: str) -> Browser:
+    """A page as a new visitor's: nothing kept, connected, at the usual size."""
+    offline = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+    chromium.get("about:blank")
+    chromium.execute_cdp_cmd("Network.emulateNetworkConditions", offline)
+    chromium.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": base, "storageTypes": "all"})
+    chromium.get_log("browser")
+    made = Browser(chromium, base)
     made.size(1280, 800)
     return made
 
 
 @pytest.fixture
-def empty_browser(driver, empty_server) -> Browser:
-    made = Browser(driver, empty_server)
-    made.size(1280, 800)
-    return made
+def browser(chromium, server) -> Browser:
+    return fresh_page(chromium, server)
+
+
+@pytest.fixture
+def empty_browser(chromium, empty_server) -> Browser:
+    return fresh_page(chromium, empty_server)
 
 
 def api(base: str, method: str, path: str, body: Any = None) -> Any:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from flask import Response, jsonify, request
+from flask import Response, request, send_file
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
@@ -45,13 +45,15 @@ FEATURES = (kit, places, terrains, tracks, compositions, variants, photographs, 
 class Configuration:
     """What a deployment decides. Without a files folder no photograph or terrain can be kept.
 
-    ``forecast_url`` is the address of a forecast source, None where none is asked.
+    ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
+    that is served.
     """
 
     database_url: str
     files_folder: Path | None = None
     web_folder: Path | None = None
     forecast_url: str | None = None
+    document: Path | None = None
 
 
 def _guard() -> None:
@@ -100,9 +102,12 @@ def create_app(configuration: Configuration) -> OpenAPI:
     for blueprint in FEATURES:
         app.register_api(blueprint)
 
-    @app.route("/api/openapi.json")
-    def document() -> Response:
-        return jsonify(openapi_document(app))
+    if configuration.document is not None:
+        kept = configuration.document
+
+        @app.route("/api/openapi.json")
+        def document() -> Response:
+            return send_file(kept, mimetype="application/json")
 
     if configuration.web_folder is not None:
         app.register_blueprint(make_blueprint(configuration.web_folder))
@@ -110,7 +115,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
 
 
 def openapi_document(app: OpenAPI) -> dict[str, object]:
-    """The OpenAPI document, with the problem schemas that only error answers refer to."""
+    """The OpenAPI document of routes that are described, with the problem schemas that only error answers refer to."""
     made: dict[str, object] = app.api_doc
     schemas = made.setdefault("components", {}).setdefault("schemas", {})  # type: ignore[attr-defined]
     for model in (problems.Problem, problems.ConflictProblem):

@@ -1,1 +1,5 @@
 """Topics of `ridge calc`: the same schemas and functions as the API, without server or database."""
+
+from lucid_ridge.formats.records import settle
+
+settle()

@@ -14,6 +14,7 @@ from typing import Annotated, TypeVar, dataclass_transform
 from annotated_types import MaxLen, MinLen
 
 T = TypeVar("T")
+_declared: list[type] = []
 
 Name = Annotated[str, MinLen(1), MaxLen(80)]
 Identifier = Annotated[str, MinLen(1), MaxLen(64)]
@@ -24,7 +25,13 @@ def record(cls: type[T]) -> type[T]:
     """Declare *cls* as a record."""
     made = dataclass(frozen=True, kw_only=True)(cls)
     made.__pydantic_config__ = {"extra": "forbid", "allow_inf_nan": False}  # type: ignore[attr-defined]
+    _declared.append(made)
     return made
+
+
+def declared() -> tuple[type, ...]:
+    """Every record declared so far, in order: what a record is made of comes before it."""
+    return tuple(_declared)
 
 
 @record

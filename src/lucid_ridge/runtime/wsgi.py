@@ -11,6 +11,7 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.technique.evaluate import evaluate
 from lucid_ridge.demo.load import ensure_photographer, load_demo
 
+_root = Path(__file__).resolve().parents[3]
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]
 _files = Path(os.environ["LUCID_RIDGE_FILES"]) if "LUCID_RIDGE_FILES" in os.environ else None
 _prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
@@ -25,8 +26,9 @@ application = create_app(
     Configuration(
         _url,
         files_folder=_files,
-        web_folder=Path(__file__).resolve().parents[3] / "web" / "dist",
+        web_folder=_root / "web" / "dist",
         forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
+        document=_root / "docs" / "openapi.json",
     )
 )
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.

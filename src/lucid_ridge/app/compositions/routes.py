@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
@@ -17,8 +15,9 @@ from lucid_ridge.app.compositions.schemas import (
     CompositionsOut,
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.describing import feature
 
-blueprint = APIBlueprint("compositions", __name__, url_prefix="/api/compositions", abp_tags=[Tag(name="compositions")])
+blueprint = feature("compositions", __name__, "/api/compositions")
 
 
 @blueprint.get("", responses={200: CompositionsOut})

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer, download, file_answer
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.evaluation import operations
 from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import (
@@ -44,7 +43,7 @@ from lucid_ridge.core.technique.tries import tries
 from lucid_ridge.core.technique.ways.report import WaysReport, ways
 from lucid_ridge.core.technique.ways.why import WhyNot
 
-blueprint = APIBlueprint("evaluation", __name__, url_prefix="/api", abp_tags=[Tag(name="evaluation")])
+blueprint = feature("evaluation", __name__, "/api")
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _SHARPNESS: TypeAdapter[SharpnessStudy] = TypeAdapter(SharpnessStudy)

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app.answers import INVALID, MISSING, answer
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.field import operations
 from lucid_ridge.app.field.schemas import SequenceNew, SequenceOut
 
-blueprint = APIBlueprint("field", __name__, url_prefix="/api/sequences", abp_tags=[Tag(name="field")])
+blueprint = feature("field", __name__, "/api/sequences")
 
 
 @blueprint.post("", responses={200: SequenceOut, 201: SequenceOut, **INVALID, **MISSING})

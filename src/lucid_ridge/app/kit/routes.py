@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.kit import operations
 from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut
 from lucid_ridge.app.kit.tables import KitItem
 
-blueprint = APIBlueprint("kit", __name__, url_prefix="/api/kit", abp_tags=[Tag(name="kit")])
+blueprint = feature("kit", __name__, "/api/kit")
 
 
 @blueprint.get("", responses={200: KitOut})

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 from pydantic import TypeAdapter
 
 from lucid_ridge.app.answers import INVALID, JSON_TYPE, MISSING, answer, download, file_answer
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
 from lucid_ridge.app.light import operations
@@ -29,7 +28,7 @@ from lucid_ridge.core.technique.chances import YearPicture, chances
 from lucid_ridge.core.technique.reports.light import drift_between
 from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
 
-blueprint = APIBlueprint("light", __name__, url_prefix="/api", abp_tags=[Tag(name="light")])
+blueprint = feature("light", __name__, "/api")
 
 _SKYLINE: TypeAdapter[SkylineReport] = TypeAdapter(SkylineReport)
 _CHANCES: TypeAdapter[YearPicture] = TypeAdapter(YearPicture)

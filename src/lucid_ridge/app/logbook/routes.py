@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.logbook import operations
 from lucid_ridge.app.logbook.schemas import TakeNew, TakeOut, TakeReview, TakesOut, TakesQuery
 from lucid_ridge.app.logbook.tables import Take
 
-blueprint = APIBlueprint("logbook", __name__, url_prefix="/api/takes", abp_tags=[Tag(name="logbook")])
+blueprint = feature("logbook", __name__, "/api/takes")
 
 
 @blueprint.get("", responses={200: TakesOut, "422": INVALID["422"]})

@@ -5,19 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response, request
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
-blueprint = APIBlueprint("photographs", __name__, url_prefix="/api", abp_tags=[Tag(name="photographs")])
+blueprint = feature("photographs", __name__, "/api")
 
 _PICTURE = file_answer(ENDINGS, "The picture")
 

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.places import operations
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
 
-blueprint = APIBlueprint("places", __name__, url_prefix="/api/places", abp_tags=[Tag(name="places")])
+blueprint = feature("places", __name__, "/api/places")
 
 
 @blueprint.get("", responses={200: PlacesOut})

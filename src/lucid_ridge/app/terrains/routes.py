@@ -5,19 +5,18 @@ from __future__ import annotations
 from typing import Any, BinaryIO, cast
 
 from flask import Response, request, send_file
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.terrains import operations
 from lucid_ridge.app.terrains.schemas import ContoursOut, ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.terrain_grids import LARGEST_BYTES
 
-blueprint = APIBlueprint("terrains", __name__, url_prefix="/api/terrains", abp_tags=[Tag(name="terrains")])
+blueprint = feature("terrains", __name__, "/api/terrains")
 
 KINDS = ("image/tiff", "text/plain", "application/octet-stream")
 

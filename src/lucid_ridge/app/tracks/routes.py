@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 from flask import Response, request
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, Answers, answer, download, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.tracks import operations
 from lucid_ridge.app.tracks.schemas import ImportOut, ImportQuery, TrackChange, TrackNew, TrackOut, TracksOut
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.geography import LARGEST_BYTES
 
-blueprint = APIBlueprint("tracks", __name__, url_prefix="/api/tracks", abp_tags=[Tag(name="tracks")])
+blueprint = feature("tracks", __name__, "/api/tracks")
 
 GPX, GEOJSON = "application/gpx+xml", "application/geo+json"
 KINDS = (GPX, GEOJSON, "application/octet-stream")

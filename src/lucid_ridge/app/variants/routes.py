@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.tag import Tag
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import feature
 from lucid_ridge.app.variants import operations
 from lucid_ridge.app.variants.schemas import UnitsQuery, VariantChange, VariantNew, VariantOut, VariantsOut
 from lucid_ridge.app.variants.tables import VariantRow
 
-blueprint = APIBlueprint("variants", __name__, url_prefix="/api", abp_tags=[Tag(name="variants")])
+blueprint = feature("variants", __name__, "/api")
 
 
 @blueprint.get("/compositions/<uuid:id>/variants", responses={200: VariantsOut, **INVALID, **MISSING})

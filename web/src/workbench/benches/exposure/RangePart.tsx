@@ -12,15 +12,16 @@ function SpotReadings() {
   const { store, state } = useBench();
   const { elements } = state.draft.composition;
   const [element, setElement] = useState(elements[0]?.id ?? "");
-  const [aperture, setAperture] = useState(8);
-  const [iso, setIso] = useState(100);
+  const chip = (name: string) => state.evaluation?.chips.find((one) => one.setting === name)?.text ?? "";
+  const [aperture, setAperture] = useState(chip("aperture"));
+  const [iso, setIso] = useState(Number(chip("iso")) || 100);
   const [wrong, setWrong] = useState<string>();
   if (elements.length === 0) return null;
   return (
     <Part title="Spot readings, element by element">
       <Flex gap="3" align="end" wrap="wrap">
         <ChoiceField width="170px" label="read on" value={element} options={elements.map((e) => [e.id, e.name] as const)} onCommit={setElement} />
-        <NumberField width="100px" label="the meter's aperture f/" value={aperture} onCommit={(v) => v && v > 0 && setAperture(v)} />
+        <TextField width="110px" label="the meter's aperture" value={aperture} error={typedValue(aperture) ? undefined : "like f/8"} onCommit={setAperture} />
         <NumberField width="90px" label="its ISO" value={Math.round(iso)} step={100} onCommit={(v) => v && v > 0 && setIso(v)} />
         <TextField
           width="120px"
@@ -31,7 +32,8 @@ function SpotReadings() {
           onCommit={(text) => {
             const shutter_s = typedValue(text);
             setWrong(shutter_s ? undefined : "like 1/60 or 4 s");
-            if (shutter_s) store.act("spot", { kind: "spot", element_id: element, aperture_n: aperture, shutter_s, iso });
+            const aperture_n = typedValue(aperture);
+            if (shutter_s && aperture_n) store.act("spot", { kind: "spot", element_id: element, aperture_n, shutter_s, iso });
           }}
         />
       </Flex>

@@ -1,0 +1,26 @@
+"""Records as JSON: what validates and writes each of them is worked out once.
+
+Left to itself, the validation library works a record out anew wherever another one holds it, a few hundred times
+over for a scene. Here each gets its schema when it is declared, and what holds it takes that.
+"""
+
+from __future__ import annotations
+
+import pkgutil
+from importlib import import_module
+
+from pydantic import TypeAdapter
+
+import lucid_ridge.core
+from lucid_ridge.core.records import declared
+
+_KEPT = "__pydantic_core_schema__"
+
+
+def settle() -> None:
+    """Work out every record of the core that has no schema yet; to be called before models are made of them."""
+    for module in pkgutil.walk_packages(lucid_ridge.core.__path__, "lucid_ridge.core."):
+        import_module(module.name)
+    for one in declared():
+        if _KEPT not in one.__dict__:
+            setattr(one, _KEPT, TypeAdapter(one).core_schema)
