@@ -39,7 +39,7 @@ def tension(scene, kind, changes=()):
 # --- the light at the moment -----------------------------------------------------------------------
 
 
-@settings(max_examples=40)
+@settings(max_examples=20)
 @given(WISHES, st.integers(0, 23 * 60))
 def test_the_light_is_missed_just_where_no_chance_lies(wish, minute):
     # The chances of twelve months are searched another way than the day's.

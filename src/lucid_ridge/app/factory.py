@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from flask import Response, request, send_file
+from flask import Response, request
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
@@ -107,7 +107,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
 
         @app.route("/api/openapi.json")
         def document() -> Response:
-            return send_file(kept, mimetype="application/json")
+            return Response(kept.read_bytes(), mimetype="application/json")
 
     if configuration.web_folder is not None:
         app.register_blueprint(make_blueprint(configuration.web_folder))
