@@ -137,3 +137,31 @@ def test_wants_that_contradict_get_a_clear_answer(browser: Browser):
             and "No way" not in browser.test_id("ways-sentence").text
         )
     )
+
+
+def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: Browser):
+    composition = copy_of(browser, "Boathouse at first light")
+    bench(browser, composition, "6")
+    browser.until(lambda: browser.tensions())
+    assert "light" not in browser.tensions()
+    # Two hours later the sun stands too high for what is wanted; the mend goes back to it.
+    browser.keys(">", ">")
+    browser.until(lambda: "light" in browser.tensions())
+    assert "sun at 3° to 14°" in browser.test_id("tension-light").text
+    browser.mend("light")
+    browser.until(lambda: "light" not in browser.tensions())
+    # Slices and brackets together: what either order costs, and which hurts least.
+    browser.mend("near_soft")
+    browser.until(lambda: "near_soft" not in browser.tensions())
+    browser.mend("range")
+    browser.until(lambda: "slice by slice" in browser.test_id("orders").text)
+    assert "Hurts least: slice by slice" in browser.test_id("orders").text
+    # A background blurred over a twentieth of the frame cannot be had with everything sharp, and is told.
+    browser.keys("5")
+    browser.fill("background blurred from", "5")
+    browser.until(lambda: "background" in browser.tensions())
+    browser.until(lambda: "No way gives all that you want" in browser.test_id("ways-sentence").text)
+    browser.shows("Without the background as smooth as you want")
+    browser.fill("background blurred from", "")
+    browser.until(lambda: "background" not in browser.tensions())
+    browser.saved()
