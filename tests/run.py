@@ -8,6 +8,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from contextlib import ExitStack
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -65,8 +66,13 @@ PARTS: dict[str, Callable[[], bool]] = {
 }
 
 
-BESIDE = "browser"
-"""On two cores it takes about as long as all the others together, and waits for half of that."""
+LANES: tuple[tuple[str, ...], ...] = (
+    ("style", "types", "layers", "stale", "web", "app"),
+    ("core", "reference"),
+    ("browser",),
+)
+"""Parts that run one after another, beside those of the other lanes: two cores are busy all the time, since the
+browser's tests mostly wait."""
 Results = dict[str, tuple[bool, float]]
 
 
@@ -81,30 +87,37 @@ def run_parts(names: list[str]) -> Results:
     return results
 
 
-def run_beside(names: list[str], beside: str) -> Results:
-    """Run parts while another, which mostly waits, runs beside them; its output is shown when it has ended."""
-    start = time.monotonic()
-    with tempfile.TemporaryFile("w+") as told:
-        other = subprocess.Popen([sys.executable, __file__, beside], cwd=ROOT, stdout=told, stderr=told)
-        results = run_parts(names)
-        good = other.wait() == 0
-        told.seek(0)
-        print(told.read(), flush=True)
-    return results | {beside: (good, time.monotonic() - start)}
+def run_lanes() -> Results:
+    """Run every part, lane beside lane; what the lanes behind the first say is shown when they have ended."""
+    first, *others = LANES
+    with ExitStack() as stack:
+        running = []
+        for lane in others:
+            told = stack.enter_context(tempfile.TemporaryFile("w+"))
+            started = time.monotonic()
+            command = [sys.executable, __file__, *lane]
+            running.append((lane, started, told, subprocess.Popen(command, cwd=ROOT, stdout=told, stderr=told)))
+        results = run_parts(list(first))
+        for lane, started, told, process in running:
+            good = process.wait() == 0
+            told.seek(0)
+            print(told.read(), flush=True)
+            results[" and ".join(lane)] = (good, time.monotonic() - started)
+    return results
 
 
 def main() -> int:
-    """Run the parts named, or all of them: the browser's beside the others, when the front end is built already."""
+    """Run the parts named one after another, or all of them in lanes."""
     os.environ.setdefault("PYTHONTZPATH", "")
     chosen = sys.argv[1:] or list(PARTS)
     unknown = [name for name in chosen if name not in PARTS]
     if unknown:
         print(f"no such part: {', '.join(unknown)}; there are {', '.join(PARTS)}")
         return 2
-    results = run_parts(chosen) if sys.argv[1:] else run_beside([n for n in PARTS if n != BESIDE], BESIDE)
+    results = run_parts(chosen) if sys.argv[1:] else run_lanes()
     print()
     for name, (good, seconds) in results.items():
-        print(f"{name:<10} {'passed' if good else 'FAILED'}  {seconds:6.1f} s")
+        print(f"{name:<18} {'passed' if good else 'FAILED'}  {seconds:6.1f} s")
     failed = sum(not good for good, _ in results.values())
     print(f"parts: {len(results) - failed} passed, {failed} failed")
     return 1 if failed else 0

@@ -32,7 +32,7 @@ FLAGS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
 ]  # fmt: skip
-WAIT_S = 15
+WAIT_S = 20
 
 
 class Browser:

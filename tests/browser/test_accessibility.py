@@ -44,6 +44,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
 
 @pytest.mark.parametrize("theme", ["day", "dusk", "night"])
 def test_no_serious_finding(browser: Browser, theme: str):
+    """Every rule by day; the other themes change nothing but colours."""
     browser.open("/kit")
     browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{theme}')")
     found = {}
@@ -57,7 +58,8 @@ def test_no_serious_finding(browser: Browser, theme: str):
             if bench[1:]:
                 browser.click(bench[1:].strip())
             result = browser.driver.execute_async_script(
-                "const done = arguments[arguments.length - 1]; axe.run(document, {resultTypes: ['violations']}).then(done)"
+                "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0]).then(done)",
+                {"resultTypes": ["violations"]} | ({} if theme == "day" else {"runOnly": ["color-contrast"]}),
             )
             for violation in result["violations"]:
                 if violation["impact"] in ("serious", "critical"):

@@ -142,7 +142,7 @@ def test_wants_that_contradict_get_a_clear_answer(browser: Browser):
 def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: Browser):
     composition = copy_of(browser, "Boathouse at first light")
     bench(browser, composition, "6")
-    browser.until(lambda: browser.tensions())
+    browser.until(browser.tensions)
     assert "light" not in browser.tensions()
     # Two hours later the sun stands too high for what is wanted; the mend goes back to it.
     browser.keys(">", ">")
@@ -162,6 +162,6 @@ def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: B
     browser.until(lambda: "background" in browser.tensions())
     browser.until(lambda: "No way gives all that you want" in browser.test_id("ways-sentence").text)
     browser.shows("Without the background as smooth as you want")
-    browser.fill("background blurred from", "")
+    browser.fill("background blurred from", "\ue017")
     browser.until(lambda: "background" not in browser.tensions())
     browser.saved()

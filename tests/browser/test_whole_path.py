@@ -48,7 +48,7 @@ def test_from_the_tarn_to_a_take(browser: Browser):
     browser.saved()
 
     # Into the field, with time running faster.
-    browser.driver.execute_script("localStorage.setItem('lucid-ridge/clock-rate', '100')")
+    browser.driver.execute_script("localStorage.setItem('lucid-ridge/clock-rate', '400')")
     browser.size(390, 844, phone=True)
     browser.click("Take it to the field")
     browser.until(lambda: "/field/" in browser.driver.current_url)

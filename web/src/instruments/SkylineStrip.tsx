@@ -53,9 +53,11 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
         {strip.sun.hours.map((hour) => (
           <g key={`s${hour.text}`} transform={`translate(${x(hour.at[0])} ${y(hour.at[1])})`}>
             <circle r="3" fill={paint("rust")} />
-            <Label y={-7} size={12} textAnchor="middle" fill={paint("rust")} halo={paint("sky")}>
-              {hour.text.slice(0, 2)}
-            </Label>
+            {strip.sun.now && Math.hypot(x(strip.sun.now[0]) - x(hour.at[0]), y(strip.sun.now[1]) - y(hour.at[1])) < 18 ? null : (
+              <Label y={-7} size={12} textAnchor="middle" fill={paint("rust")} halo={paint("sky")}>
+                {hour.text.slice(0, 2)}
+              </Label>
+            )}
           </g>
         ))}
         {strip.moon.hours.map((hour) => (

@@ -330,17 +330,11 @@ def _go_to(state: State, unix_s: float, verb: str) -> Mend:
 
 
 def _into_the_light(state: State) -> Iterator[Mend]:
-    """To the window nearest by, so early in it that the sequence fits."""
+    """To the beginning of the window nearest by: all of it is left then."""
     today = light_today(state)
     nearest = today.nearest_to(state.unix_s) if today else None
-    if nearest is None:
-        return
-    start, end = nearest
-    takes = sequence_s(state)
-    if start <= state.unix_s:
-        # It is over: the last moment at which the sequence still fits, by the minute.
-        start = max(start, math.floor((end - takes) / 60) * 60.0)
-    yield _go_to(state, start, "Go to")
+    if nearest is not None:
+        yield _go_to(state, nearest[0], "Go to")
 
 
 def _before_it_goes(state: State) -> Iterator[Mend]:
