@@ -24,7 +24,7 @@ from rasterio.enums import Resampling
 from rasterio.transform import from_bounds, from_origin
 from rasterio.warp import reproject, transform, transform_bounds
 
-from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.light.terrain import Heights, Terrain
 from lucid_ridge.formats.terrain_grids import local_crs
 
 Array = NDArray[np.float64]
@@ -37,6 +37,7 @@ _MOST_CONTOURS = 28
 _STEPS_M = (2, 5, 10, 20, 25, 50, 100, 200, 250, 500)
 _CONTOUR_CELLS = 400
 # Light from the north-west, as on printed maps, at 45 degrees.
+_RIM_M = 3.0
 _LIGHT = math.radians(315.0)
 
 
@@ -100,9 +101,9 @@ def hill_shade_png(terrain: Terrain) -> bytes:
     return _png(terrain, np.clip(0.76 - lit, 0.0, 0.66).astype(np.float32))
 
 
-def shade_png(terrain: Terrain, shaded: NDArray[np.bool_]) -> bytes:
-    """Ground in shade, evenly dark."""
-    return _png(terrain, shaded.astype(np.float32) * np.float32(0.5))
+def shade_png(terrain: Terrain, deep_m: Heights) -> bytes:
+    """Ground in shade, evenly dark; the rim runs out over the first metres of depth, about a cell for a low sun."""
+    return _png(terrain, np.clip((deep_m - 0.5) / _RIM_M, 0.0, 1.0).astype(np.float32) * np.float32(0.5))
 
 
 def contour_step_m(terrain: Terrain) -> float:

@@ -14,6 +14,12 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
   const x = (bearing: number) => ((bearing + 180) / 360) * WIDE;
   const y = (altitude: number) => ((strip.top_deg - altitude) / (strip.top_deg - strip.bottom_deg)) * TALL;
   const line = (points: readonly (readonly [number, number])[]) => points.map(([b, a]) => `${x(b).toFixed(1)} ${y(a).toFixed(1)}`).join("L");
+  /** Which side of a mark its name stands on: away from the sun where that is close by. */
+  const side = (mark: { at: readonly number[] }) => {
+    const now = strip.sun.now;
+    if (!now || Math.abs(x(now[0]) - x(mark.at[0] ?? 0)) > 50 || Math.abs(y(now[1]) - y(mark.at[1] ?? 0)) > 30) return "middle";
+    return now[0] > (mark.at[0] ?? 0) ? "end" : "start";
+  };
   const ground = `M0 ${TALL}L${line(strip.skyline as [number, number][])}L${WIDE} ${TALL}Z`;
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL + FOOT}`} width="100%" role="img" aria-label="Skyline all round with the paths of sun and moon; the lens axis is in the middle" data-testid="skyline" style={{ display: "block" }}>
@@ -44,7 +50,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
             <path d="M0 0V-7M-4 0H4" stroke={paint("ink")} strokeWidth="1.6" />
             <title>{mark.name}</title>
             {i % 2 === 0 && Math.abs(mark.at[0]) < 150 && !strip.marks.slice(0, i).some((other, k) => k % 2 === 0 && Math.abs(x(other.at[0]) - x(mark.at[0])) < 70 && Math.abs(y(other.at[1]) - y(mark.at[1])) < 13) ? (
-              <Label y={-10} size={11} textAnchor="middle" fill={paint("ink")} halo={paint("cloud")} words>
+              <Label y={-10} size={11} textAnchor={side(mark)} fill={paint("ink")} halo={paint("cloud")} words>
                 {mark.name}
               </Label>
             ) : null}

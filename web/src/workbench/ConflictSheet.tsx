@@ -12,7 +12,7 @@ export function ConflictSheet() {
   const { store, state } = useBench();
   const theirs = state.theirs;
   if (!theirs) return null;
-  const when = new Date(theirs.updated_at).toLocaleString();
+  const when = new Date(theirs.updated_at).toLocaleString("en-GB");
   return (
     <Sheet
       title="This composition was saved elsewhere meanwhile"

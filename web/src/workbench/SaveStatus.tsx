@@ -14,7 +14,7 @@ const WORDS = {
 /** Whether what is on screen is safe. */
 export function SaveStatus() {
   const { state } = useBench();
-  const time = new Date(state.savedAt).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  const time = new Date(state.savedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   const bad = ["conflict", "unreachable", "refused"].includes(state.save);
   return (
     <Box role="status" fontSize="13px" color={bad ? "rust" : "muted"} fontWeight={bad ? "700" : "400"} whiteSpace="nowrap" title={state.saveProblem?.detail} data-testid="save-status">

@@ -23,7 +23,7 @@ from lucid_ridge.app.terrains.schemas import ContourOut, ContoursOut, TerrainOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
-from lucid_ridge.core.light.shade import in_shade, shaded_ground
+from lucid_ridge.core.light.shade import shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats import relief
@@ -236,7 +236,7 @@ def shade(terrain_id: UUID, at: datetime) -> bytes:
         raise Refused("/at", "The sun is known for the years 1900 to 2050; choose a moment among them.") from None
     middle = sum(terrain.relief_m) / 2
     seen = altitude + float(refraction_deg(altitude, pressure_hpa(middle)))
-    return relief.shade_png(terrain, in_shade(shaded_ground(terrain, azimuth, seen)))
+    return relief.shade_png(terrain, shaded_ground(terrain, azimuth, seen))
 
 
 def contour_lines(terrain_id: UUID) -> ContoursOut:

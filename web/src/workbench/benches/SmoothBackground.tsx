@@ -1,7 +1,7 @@
 import { NumberField } from "../../shell/fields";
 import { useBench } from "../context";
 
-/** How large the background's blur disk must be at least; empty asks for nothing. */
+/** How large the background's blur disk must be at least, in percent of the frame's width; empty asks for nothing. */
 export function SmoothBackground() {
   const { store, state } = useBench();
   const { smooth_background } = state.draft.composition.wants;
@@ -9,9 +9,9 @@ export function SmoothBackground() {
   const want = (share: number | null) => store.compose("wants", (c) => ({ wants: { ...c.wants, smooth_background: share } }));
   return (
     <NumberField
-      width="190px"
+      width="142px"
       label="background blurred from"
-      unit="% of width"
+      unit="%"
       empty
       step={1}
       value={shown}

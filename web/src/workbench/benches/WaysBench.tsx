@@ -162,9 +162,9 @@ export function WaysBench() {
         title="What you want"
         side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}
       >
-        <Flex gap="4" wrap="wrap" align="end">
-          <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))} />
-          <NumberField width="120px" label="frames at most" value={wants.most_frames} step={1} onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))} />
+        <Flex gap="3" wrap="wrap" align="end">
+          <NumberField width="96px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))} />
+          <NumberField width="104px" label="frames at most" value={wants.most_frames} step={1} onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))} />
           <SmoothBackground />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => store.compose("wants", (c) => ({ wants: { ...c.wants, sharp_foliage } }))} />
