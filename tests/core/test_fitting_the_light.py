@@ -17,6 +17,7 @@ from lucid_ridge.core.technique.chances import chances
 from lucid_ridge.core.technique.changes import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
+from lucid_ridge.core.technique.light_now import light_today
 from lucid_ridge.core.technique.scene import Layer
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.timing import order_costs, sequence_s, timed_frames
@@ -188,3 +189,62 @@ def test_in_steady_light_the_quicker_order_is_told():
     assert "sooner" in best.why and best.refocused < max(one.refocused for one in told)
     assert build_sequence(changed_state(noon)).orders == ()
     assert explain(changed_state(noon, STACK), "sequence.order:slices_inside") is not None
+
+
+@given(st.floats(0.3, 1.0), st.floats(60, 900), st.integers(0, 6))
+def test_a_wider_aperture_and_a_farther_background_are_smoother(m, behind, thirds):
+    focus = 0.1 * (1 + 1 / m)
+
+    def share(aperture, away):
+        scene = near_scene(settings={"focus_m": focus, "aperture_n": aperture}, close_up={"behind_mm": away})
+        return background_share(changed_state(scene))
+
+    wide, narrow = 4.0, 4.0 * 2 ** ((1 + thirds) / 6)
+    assert share(wide, behind) > share(narrow, behind)
+    assert share(wide, behind * 1.5) > share(wide, behind)
+
+
+def test_of_slices_the_one_that_blurs_the_background_least_counts():
+    scene = near_scene(settings={"focus_m": 0.3, "aperture_n": 5.656854249492381})
+    foci = (0.28, 0.3, 0.33)
+    stacked = background_share(changed_state(scene, [TakeSlices(mode="hand", foci_m=foci)]))
+    alone = [
+        background_share(changed_state(replace(scene, composition=replace(scene.composition, close_up=replace(scene.composition.close_up, behind_mm=(0.7 - one) * 1000))), [SetTo(setting="focus", value=one)]))
+        for one in foci
+    ]  # fmt: skip
+    assert stacked == pytest.approx(min(alone), rel=1e-6)
+
+
+@pytest.mark.parametrize(("day", "hours"), [((2026, 10, 25), 25), ((2027, 3, 28), 23), ((2028, 2, 29), 24)])
+def test_windows_of_days_on_which_the_clock_changes(day, hours):
+    # Clock hours of a wish are the place's own: half past one to half past two lasts two hours, none or one.
+    noon = datetime(*day, 12, tzinfo=UTC)
+    wish = LightWish(from_hour=1.5, to_hour=2.5, shortest_min=1.0)
+    scene = changed(TARN_SCENE, moment_utc=noon, light_wish=wish, reading=None)
+    today = [w for w in light_today(changed_state(scene)).windows if abs(w[0] - noon.timestamp()) < 11.6 * 3600]
+    lasts = sum(b - a for a, b in today) / 3600
+    # In autumn the hour from one to two comes twice: its second half counts each time. In spring it is left out.
+    assert lasts == pytest.approx({25: 1.5, 23: 0.5, 24: 1.0}[hours], abs=0.02)
+    assert len(today) == (2 if hours == 25 else 1)
+
+
+def test_where_the_sun_does_not_rise_the_light_says_so():
+    north = replace(TARN_SCENE, place=replace(TARN_SCENE.place, latitude_deg=70.0, time_zone="UTC"))
+    dark = changed(
+        north, moment_utc=datetime(2026, 12, 21, 12, tzinfo=UTC), reading=None, light_wish=LightWish(lowest_deg=0.0)
+    )
+    told = tension(dark, "light")
+    assert told.figure.text == "not today" and told.mend is None
+    assert "does not come on this day" in told.sentence
+    # At midsummer it never sets, and the light that is wanted is there at midnight.
+    bright = changed(dark, moment_utc=datetime(2026, 6, 21, 0, tzinfo=UTC))
+    assert tension(bright, "light") is None
+
+
+def test_on_a_rail_the_order_tells_the_way_back():
+    scene = near_scene(close_up={"subject_depth_mm": 4.0})
+    state = changed_state(scene, [TakeSlices(mode="rail"), TakeBracket(mode="hand", offsets_stops=(-1, 1))])
+    by_slice, by_bracket = order_costs(state)
+    count = len(state.depth.slices)
+    assert count > 2 and by_slice.refocused == count and by_bracket.refocused == 2 * count
+    assert by_slice.seconds < by_bracket.seconds

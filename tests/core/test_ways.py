@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import replace
+from datetime import timedelta
+from functools import lru_cache
 
 import pytest
 from hypothesis import given, settings
@@ -13,6 +15,7 @@ from hypothesis import strategies as st
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third
+from lucid_ridge.core.technique.chances import chances
 from lucid_ridge.core.technique.changes import (
     PutOn,
     SetBulb,
@@ -26,6 +29,7 @@ from lucid_ridge.core.technique.explain import explain
 from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.wanted import LightWish
 from lucid_ridge.core.technique.ways.report import find_wanted, ways
 from lucid_ridge.core.technique.ways.search import (
     BEST_APERTURES,
@@ -129,6 +133,23 @@ PROBLEMS = [
     (BECK_SCENE, 3, 15, "texture", True, False),
     (BECK_SCENE, 6, 12, "any", True, False),
     (BECK_SCENE, 3, 3, "freeze", False, False),
+]
+
+
+@lru_cache(maxsize=1)
+def leaving_light():
+    """The tarn a minute before the light that is wanted goes: what takes longer is no way."""
+    wished = changed(TARN_SCENE, light_wish=LightWish(lowest_deg=4.0, highest_deg=6.0))
+    end = next(w for c in chances(changed_state(wished)).today if (w := c.end_utc).hour < 12)
+    return changed(wished, moment_utc=end - timedelta(seconds=60))
+
+
+# A far wall behind the beck is blurred a little at best: asked for nearly all that the widest aperture gives.
+SMOOTH = changed(BECK_SCENE, wants={"smooth_background": 0.0009})
+PROBLEMS += [
+    (leaving_light(), 3, 4, "any", False, True),
+    (leaving_light(), 6, 2, "soft", False, True),
+    (SMOOTH, 3, 3, "any", False, False),
 ]
 
 
