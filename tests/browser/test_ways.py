@@ -156,6 +156,17 @@ def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: B
     browser.mend("range")
     browser.until(lambda: "slice by slice" in browser.test_id("orders").text)
     assert "Hurts least: slice by slice" in browser.test_id("orders").text
+    # The frames are changed by hand: a focus too few leaves a gap, nonsense is told and changes nothing.
+    browser.fill("focused at, metres from the lens", "0.74, far")
+    browser.shows("Give distances in metres")
+    browser.fill("focused at, metres from the lens", "0.74, ∞")
+    browser.shows("2 slices × 3 exposures")
+    browser.until(lambda: "gap_soft" in browser.tensions() or "far_soft" in browser.tensions())
+    browser.fill("exposed, stops from the base", "-2, 0")
+    browser.shows("2 slices × 2 exposures")
+    browser.chord("\ue009", "z")
+    browser.chord("\ue009", "z")
+    browser.shows("3 slices × 3 exposures")
     # A background blurred over a twentieth of the frame cannot be had with everything sharp, and is told.
     browser.keys("5")
     browser.fill("background blurred from", "5")

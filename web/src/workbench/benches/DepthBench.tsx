@@ -1,9 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
 
 import type { DepthReport, Wants } from "../../api/types";
 import { EvenRuler } from "../../instruments/EvenRuler";
-import { ChoiceField, NumberField, Segments, TextField } from "../../shell/fields";
+import { ChoiceField, NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import { Loading, Trouble } from "../../shell/states";
 import { CloseStackPart } from "./depth/CloseStackPart";
@@ -13,6 +12,7 @@ import { LightsPart } from "./depth/LightsPart";
 import { SchoolsPart } from "./depth/SchoolsPart";
 import { StackPart } from "./depth/StackPart";
 import { useCloseUp, useSharpness } from "./depth/useStudies";
+import { HandFoci } from "./HandSet";
 import { Facts, Part, Table } from "./parts";
 import { useSide } from "./useSide";
 
@@ -30,30 +30,6 @@ const SIDES = [
   ["lights", "Lights"],
 ] as const;
 type Side = (typeof SIDES)[number][0];
-
-/** Distances typed as a list: 0.7, 1.4, 5. */
-function parseDistances(text: string): number[] | null {
-  const parts = text.split(/[,;\s]+/).filter(Boolean).map(Number);
-  return parts.length > 0 && parts.every((n) => Number.isFinite(n) && n > 0.002 && n <= 100_000) ? parts : null;
-}
-
-function HandFoci({ foci }: { foci: readonly number[] }) {
-  const { store } = useBench();
-  const [wrong, setWrong] = useState<string>();
-  return (
-    <TextField
-      label="focus at, metres from the lens"
-      value={foci.join(", ")}
-      placeholder="0.7, 1.4, 5"
-      error={wrong}
-      onCommit={(text) => {
-        const parsed = parseDistances(text);
-        setWrong(parsed ? undefined : "Give distances in metres, for example 0.7, 1.4, 5.");
-        if (parsed) store.act("slices", { kind: "slices", mode: "hand", foci_m: parsed });
-      }}
-    />
-  );
-}
 
 function Slicing({ depth }: { depth: DepthReport }) {
   const { store, state } = useBench();

@@ -12,6 +12,7 @@ import { FiltersPart } from "./exposure/FiltersPart";
 import { MotionPart } from "./exposure/MotionPart";
 import { RangePart } from "./exposure/RangePart";
 import { useExposure } from "./exposure/useExposure";
+import { HandOffsets } from "./HandSet";
 import { Facts, Part } from "./parts";
 import { useSide } from "./useSide";
 
@@ -153,7 +154,6 @@ function Account({ made }: { made: Evaluation }) {
   const { store, state } = useBench();
   const { wants, technique, settings, elements } = state.draft.composition;
   const want = (part: Partial<Wants>) => store.compose("wants", (c) => ({ wants: { ...c.wants, ...part } }));
-  const [wrong, setWrong] = useState<string>();
   return (
     <>
       <Part>
@@ -182,18 +182,7 @@ function Account({ made }: { made: Evaluation }) {
         side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "hand" && technique.hand_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
       >
         {technique.bracket === "hand" ? (
-          <TextField
-            label="frames, stops from the base exposure"
-            width="260px"
-            value={technique.hand_offsets_stops.join(", ")}
-            error={wrong}
-            onCommit={(text) => {
-              const offsets = text.replaceAll("−", "-").split(/[,;\s]+/).filter(Boolean).map(Number);
-              const good = offsets.length > 0 && offsets.every((n) => Number.isFinite(n) && Math.abs(n) <= 15);
-              setWrong(good ? undefined : "Give stops, for example -2, 0, 2.");
-              if (good) store.act("bracket", { kind: "bracket", mode: "hand", offsets_stops: offsets });
-            }}
-          />
+          <HandOffsets offsets={technique.hand_offsets_stops} />
         ) : null}
         {made.range.marks.length > 0 ? (
           <>

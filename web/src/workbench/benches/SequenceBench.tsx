@@ -10,6 +10,7 @@ import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { notify, notifyTrouble } from "../../shell/notices";
 import { Fig, useBench } from "../context";
+import { HandFoci, HandOffsets } from "./HandSet";
 import { Facts, Part, QuietHead, Table } from "./parts";
 
 const FORMS = [
@@ -48,6 +49,25 @@ function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
     );
   }
   return null;
+}
+
+/** Foci and exposures of all frames to change, add to or cut: everything is judged anew, and they count as set by hand. */
+function Edit({ sequence }: { sequence: Sequence }) {
+  const { state } = useBench();
+  const { slices } = state.draft.composition.technique;
+  const base = sequence.frames.filter((one) => !one.layer && one.panel_number === 1);
+  const foci = base.filter((one) => one.bracket_number === 1).map((one) => one.focus.value ?? FARTHEST_M);
+  const offsets = base.filter((one) => one.slice_number === 1).map((one) => one.offset_stops);
+  return (
+    <Flex gap="3" mt="2" align="end" wrap="wrap">
+      {slices === "rail" || slices === "sway" ? null : (
+        <Box flex="1" minW="220px">
+          <HandFoci foci={foci} label="focused at, metres from the lens" />
+        </Box>
+      )}
+      <HandOffsets offsets={offsets} label="exposed, stops from the base" />
+    </Flex>
+  );
 }
 
 /** What each order of slices and brackets costs in time and in light, and what speaks for one. */
@@ -183,6 +203,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
           <NumberField width="110px" label="self-timer" unit="s" value={settings.timer_s} onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))} />
           <Segments label="Order" value={technique.order} options={ORDERS} onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))} />
         </Flex>
+        <Edit sequence={sequence} />
         {sequence.orders.length > 0 ? <OrdersTable orders={sequence.orders} /> : null}
       </Part>
       <Part title="Frame by frame">
