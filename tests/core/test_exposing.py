@@ -252,6 +252,10 @@ def test_water_falls_as_torricelli_says():
     assert cloud_drift_m_s(5, 1500) > 5
     things = {t.kind: t.speed_m_s for t in moving_things(8.0)}
     assert things["leaves"] < things["grass"] < things["surf"]
+    # By size: ten times as high falls √10 times as fast; higher clouds drift faster in the same wind.
+    falls, clouds = ([t.speed_m_s for t in moving_things(8.0) if t.kind == kind] for kind in ("fall", "cloud"))
+    assert falls[-1] / falls[0] == pytest.approx(math.sqrt(10)) and falls == sorted(falls)
+    assert clouds == sorted(clouds) and clouds[0] > 8.0
 
 
 @given(st.floats(0.005, 5))

@@ -17,17 +17,22 @@ interface Placed {
   end: boolean;
 }
 
-/** Put labels beside their anchors, moved up or down where they would cover one another. */
+/** Put labels beside their anchors: on the side where they cover no other anchor, up or down where they would cover one another. */
 function placeLabels(named: DrawnElement[], height: number, size: number): Placed[] {
   const placed: (Placed & { left: number; right: number })[] = [];
   const tall = size * 2.1;
   for (const element of [...named].sort((a, b) => (b.anchor?.[1] ?? 0) - (a.anchor?.[1] ?? 0))) {
     const [ax, ay] = element.anchor ?? [0, 0];
-    const end = ax > 0.68;
-    const x = ax * WIDTH + (end ? -0.7 : 0.7) * size;
     const wide = Math.max(element.name.length * 0.55, (element.distance.text.length + element.blur.text.length + (element.soft ? 8 : 3)) * 0.6) * size;
-    const [left, right] = end ? [x - wide, x] : [x, x + wide];
     let y = Math.min(Math.max(ay * height, size * 1.2), height - size);
+    const beside = (end: boolean) => {
+      const x = ax * WIDTH + (end ? -0.7 : 0.7) * size;
+      return { end, x, left: end ? x - wide : x, right: end ? x : x + wide };
+    };
+    const free = ({ left, right }: { left: number; right: number }) =>
+      left > 0 && right < WIDTH && !named.some((other) => other !== element && other.anchor && other.anchor[0] * WIDTH > left && other.anchor[0] * WIDTH < right && Math.abs(other.anchor[1] * height - y) < size * 1.2);
+    const usual = beside(ax > 0.68);
+    const { end, x, left, right } = !free(usual) && free(beside(!usual.end)) ? beside(!usual.end) : usual;
     for (let tries = 0; tries < 12; tries += 1) {
       const hit = placed.find((one) => one.left < right && one.right > left && Math.abs(one.y - y) < tall);
       if (!hit) break;

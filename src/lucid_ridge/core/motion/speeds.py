@@ -54,8 +54,13 @@ def cloud_drift_m_s(wind_m_s: float, base_m: float) -> float:
     return float(wind_m_s * (max(base_m, 10.0) / 10.0) ** (1 / 7))
 
 
-def moving_things(wind_m_s: float, fall_height_m: float = 3.0, cloud_base_m: float = 1500.0) -> tuple[MovingThing, ...]:
-    """The usual kinds of motion at a wind, with their speeds."""
+FALLS_M = (1.0, 3.0, 10.0)
+CLOUD_BASES_M = (600.0, 2500.0)
+"""Low cloud, and cloud of the middle layer."""
+
+
+def moving_things(wind_m_s: float) -> tuple[MovingThing, ...]:
+    """The usual kinds of motion at a wind, with their speeds; falls by their height, clouds by theirs."""
     air = wind_m_s * _NEAR_GROUND
     practice = "common practice"
     wind = f"wind {wind_m_s:.0f} m/s (Beaufort {beaufort_of(wind_m_s)})"
@@ -63,10 +68,13 @@ def moving_things(wind_m_s: float, fall_height_m: float = 3.0, cloud_base_m: flo
         ("ripples", "ripples on still water", 0.1 + 0.03 * wind_m_s, f"{wind}, {practice}"),
         ("beck", "a beck among stones", 0.8, practice),
         ("surf", "surf running up", 3.0, practice),
-        ("fall", f"water falling {fall_height_m:g} m", fall_speed_m_s(fall_height_m), "Torricelli, √(2 g h)"),
+        *(("fall", f"water falling {h:g} m", fall_speed_m_s(h), "Torricelli, √(2 g h)") for h in FALLS_M),
         ("leaves", "leaves", air * _LEAF_SHARE, f"{wind}, {practice}"),
         ("grass", "grass and sedge", air * _GRASS_SHARE, f"{wind}, {practice}"),
-        ("cloud", f"clouds {cloud_base_m:.0f} m up", cloud_drift_m_s(wind_m_s, cloud_base_m), f"{wind}, power law 1/7"),
+        *(
+            ("cloud", f"clouds {h:.0f} m up", cloud_drift_m_s(wind_m_s, h), f"{wind}, power law 1/7")
+            for h in CLOUD_BASES_M
+        ),
         ("animal", "a walking animal", 1.2, practice),
     )
     return tuple(MovingThing(kind=k, name=n, speed_m_s=v, source=s) for k, n, v, s in made)

@@ -67,7 +67,7 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
         <Table>
           <tbody>
             {study.speeds.map((row) => (
-              <tr key={row.kind}>
+              <tr key={row.name}>
                 <td>{row.name}</td>
                 <td>{Number(row.speed_m_s.toPrecision(2))} m/s</td>
                 <td className="left wrap note">{row.source}</td>
