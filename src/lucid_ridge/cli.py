@@ -23,7 +23,9 @@ def demo(arguments: argparse.Namespace) -> int:
 
 def openapi(arguments: argparse.Namespace) -> int:
     """Write the OpenAPI document, for serving it and for generating the front end's types."""
-    os.environ["LUCID_RIDGE_DESCRIBE"] = "1"
+    from lucid_ridge.app.describing import VARIABLE
+
+    os.environ[VARIABLE] = "1"
     from lucid_ridge.app.factory import Configuration, create_app, openapi_document
 
     app = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none"))

@@ -169,6 +169,9 @@ def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: B
     browser.shows("3 slices × 3 exposures")
     # A background blurred over a twentieth of the frame cannot be had with everything sharp, and is told.
     browser.keys("5")
+    browser.fill("background blurred from", "500")
+    browser.shows("above 0, to 100")
+    assert "background" not in browser.tensions()
     browser.fill("background blurred from", "5")
     browser.until(lambda: "background" in browser.tensions())
     browser.until(lambda: "No way gives all that you want" in browser.test_id("ways-sentence").text)

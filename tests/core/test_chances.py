@@ -19,7 +19,7 @@ from lucid_ridge.core.light.drift import stale_at
 from lucid_ridge.core.light.ephemeris import moon_phase, moon_place, sky_place, sun_place
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.illuminance import illuminance_lux
-from lucid_ridge.core.light.shade import in_shade, shaded_ground
+from lucid_ridge.core.light.shade import SHADED_FROM_M, shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.light.year import clock_changes, local_clock, year_bounds
@@ -122,15 +122,15 @@ def test_the_map_and_the_skyline_agree_on_what_lies_in_shade():
             east, north = terrain.west_m + 20.0 * j, terrain.south_m + 20.0 * i
             skyline = float(terrain_horizon(terrain, east, north, float(heights[i, j]), azimuths=360).at(130.0))
             if abs(skyline - 7.0) > 0.4:
-                agreed.append(bool(in_shade(deep)[i, j]) == (skyline > 7.0))
+                agreed.append(bool((deep > SHADED_FROM_M)[i, j]) == (skyline > 7.0))
     assert np.mean(agreed) > 0.97
     # The rim of what is known is no wall and no pit.
     part = heights.copy()
     part[:20] = part[:, :30] = np.nan
     cut = shaded_ground(replace(terrain, heights_m=part), 130.0, 60.0)
-    assert not in_shade(cut).any()
-    assert in_shade(shaded_ground(terrain, 130.0, -1.0)).all()
-    assert not in_shade(shaded_ground(terrain, 130.0, 80.0)).any()
+    assert not (cut > SHADED_FROM_M).any()
+    assert (shaded_ground(terrain, 130.0, -1.0) > SHADED_FROM_M).all()
+    assert not (shaded_ground(terrain, 130.0, 80.0) > SHADED_FROM_M).any()
 
 
 # --- the place's clock -----------------------------------------------------------------------------

@@ -101,6 +101,9 @@ def test_a_window_over_midnight_is_one():
     assert tension(night, "light") is None
     day = tension(changed(night, moment_utc=datetime(2026, 10, 17, 11, tzinfo=UTC)), "light")
     assert "sun below" in day.sentence and day.mend.label.startswith("Go to")
+    # Early in the morning the night just over is nearest: it began the day before, and that is said.
+    morning = tension(changed(night, moment_utc=datetime(2026, 10, 17, 8, tzinfo=UTC)), "light")
+    assert morning.mend.label.endswith("the day before") and "the day before to 0" in morning.sentence
 
 
 # --- the background --------------------------------------------------------------------------------

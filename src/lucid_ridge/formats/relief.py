@@ -24,6 +24,7 @@ from rasterio.enums import Resampling
 from rasterio.transform import from_bounds, from_origin
 from rasterio.warp import reproject, transform, transform_bounds
 
+from lucid_ridge.core.light.shade import SHADED_FROM_M
 from lucid_ridge.core.light.terrain import Heights, Terrain
 from lucid_ridge.formats.terrain_grids import local_crs
 
@@ -103,7 +104,7 @@ def hill_shade_png(terrain: Terrain) -> bytes:
 
 def shade_png(terrain: Terrain, deep_m: Heights) -> bytes:
     """Ground in shade, evenly dark; the rim runs out over the first metres of depth, about a cell for a low sun."""
-    return _png(terrain, np.clip((deep_m - 0.5) / _RIM_M, 0.0, 1.0).astype(np.float32) * np.float32(0.5))
+    return _png(terrain, np.clip((deep_m - SHADED_FROM_M) / _RIM_M, 0.0, 1.0).astype(np.float32) * np.float32(0.5))
 
 
 def contour_step_m(terrain: Terrain) -> float:

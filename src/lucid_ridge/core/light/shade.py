@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.ndimage import affine_transform, binary_dilation
 
 from lucid_ridge.core.framing.camera import EARTH_RADIUS_M, REFRACTION_K
 from lucid_ridge.core.light.terrain import Heights, Terrain
 
 LOWEST_SUN_DEG = 0.05
+SHADED_FROM_M = 0.5
+"""Ground counts as shaded when it lies deeper than the grid's own roughness makes it by chance."""
 _RIM = 2
 
 
@@ -71,8 +72,3 @@ def shaded_ground(terrain: Terrain, sun_azimuth_deg: float, sun_altitude_deg: fl
     # Cells beside what is not known mix with it; nothing is told of them.
     untold = binary_dilation(np.isnan(heights), iterations=_RIM)
     return np.where(untold, np.float32(0.0), deep)
-
-
-def in_shade(deep_m: Heights) -> NDArray[np.bool_]:
-    """Ground that counts as shaded: deeper than the grid's own roughness makes it by chance."""
-    return np.asarray(deep_m > 0.5)

@@ -9,11 +9,10 @@ import itertools
 import math
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
-from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from lucid_ridge.core.figures import clock_text, distance_text, stops_text, stops_words
+from lucid_ridge.core.figures import distance_text, stops_text, stops_words
 from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
 from lucid_ridge.core.records import record
@@ -39,7 +38,7 @@ from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.layers import layer_reaching
 from lucid_ridge.core.technique.lens_changes import MountGear
-from lucid_ridge.core.technique.light_now import light_today
+from lucid_ridge.core.technique.light_now import light_today, when_text
 from lucid_ridge.core.technique.moves import SetHeight, StandAt
 from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.reach import heights_in_reach
@@ -325,8 +324,9 @@ def _smoother(state: State) -> Iterator[Mend]:
 
 
 def _go_to(state: State, unix_s: float, verb: str) -> Mend:
-    at = clock_text(unix_s, ZoneInfo(state.scene.place.time_zone))
-    return Mend(label=f"{verb} {at}", changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),))
+    return Mend(
+        label=f"{verb} {when_text(state, unix_s)}", changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),)
+    )
 
 
 def _into_the_light(state: State) -> Iterator[Mend]:

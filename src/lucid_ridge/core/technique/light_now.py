@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import lru_cache
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from lucid_ridge.core.figures import clock_text
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.technique.daylight import day_bounds, subject_index
@@ -99,3 +102,10 @@ def light_left_s(state: State) -> float:
     today = light_today(state)
     window = today.window_at(state.unix_s) if today else None
     return math.inf if window is None else window[1] - state.unix_s
+
+
+def when_text(state: State, unix_s: float) -> str:
+    """An instant near the moment by the place's clock, with its day where that is another."""
+    zone = ZoneInfo(state.scene.place.time_zone)
+    days = (datetime.fromtimestamp(unix_s, zone).date() - datetime.fromtimestamp(state.unix_s, zone).date()).days
+    return clock_text(unix_s, zone) + ("" if days == 0 else " the next day" if days > 0 else " the day before")

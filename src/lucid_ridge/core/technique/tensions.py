@@ -6,11 +6,9 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
-from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.figures import (
     Figure,
-    clock_text,
     distance_text,
     duration_text,
     micrometres_text,
@@ -25,7 +23,7 @@ from lucid_ridge.core.optics.thin_lens import working_f_number
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.background import background_share
 from lucid_ridge.core.technique.glass import focus_span_m, optics_of
-from lucid_ridge.core.technique.light_now import light_today
+from lucid_ridge.core.technique.light_now import light_today, when_text
 from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
 from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.reach import heights_in_reach
@@ -343,7 +341,6 @@ def _light(state: State) -> Iterator[Found]:
     today = light_today(state)
     if today is None:
         return
-    zone = ZoneInfo(state.scene.place.time_zone)
     window = today.window_at(state.unix_s)
     if window is None:
         nearest = today.nearest_to(state.unix_s)
@@ -351,13 +348,13 @@ def _light(state: State) -> Iterator[Found]:
         when, text = "It does not come on this day.", "not today"
         off = None
         if nearest is not None:
-            when = f"It is there {clock_text(nearest[0], zone)} to {clock_text(nearest[1], zone)}."
+            when = f"It is there {when_text(state, nearest[0])} to {when_text(state, nearest[1])}."
             off = nearest[0] - state.unix_s if nearest[0] > state.unix_s else nearest[1] - state.unix_s
             text = f"in {minutes_text(off)}" if off > 0 else f"{minutes_text(-off)} ago"
         yield Found(
             "light",
             "Not the light you want",
-            f"Lacking at {clock_text(state.unix_s, zone)}: {lacking}. {when}",
+            f"Lacking at {when_text(state, state.unix_s)}: {lacking}. {when}",
             Figure(value=off, text=text, explain="light.wish"),
         )
         return
@@ -366,7 +363,7 @@ def _light(state: State) -> Iterator[Found]:
         yield Found(
             "light_ends",
             "The light goes before the sequence is done",
-            f"It stays until {clock_text(window[1], zone)}; the sequence takes {duration_text(takes)}, "
+            f"It stays until {when_text(state, window[1])}; the sequence takes {duration_text(takes)}, "
             f"{duration_text(takes - left)} too long.",
             Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.total"),
         )

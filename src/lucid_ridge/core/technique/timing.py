@@ -43,22 +43,22 @@ class Timed:
     ``first`` begins the base frames, on which what is in front of the lens goes on; ``layer`` is None for these.
     """
 
-    panel: Panel | None
-    before: Panel | None
-    slice_at: int
-    bracket_at: int
-    offset_stops: float
     nominal_s: float
     shutter_s: float
     by_hand: bool
     refocus: bool
     new_shutter: bool
-    starts_burst: bool
     first: bool
     timer_s: float
     dark_frame_s: float
     starts_after_s: float
     duration_s: float
+    panel: Panel | None = None
+    before: Panel | None = None
+    slice_at: int = 0
+    bracket_at: int = 0
+    offset_stops: float = 0.0
+    starts_burst: bool = True
     layer: Layer | None = None
 
     @property
@@ -139,17 +139,11 @@ def _layers(state: State) -> Iterator[Timed]:
             + BETWEEN_FRAMES_S
         )
         yield Timed(
-            panel=None,
-            before=None,
-            slice_at=0,
-            bracket_at=0,
-            offset_stops=0.0,
             nominal_s=layer.shutter_s,
             shutter_s=layer.shutter_s,
             by_hand=not _timed(state, layer.shutter_s),
             refocus=refocus,
             new_shutter=True,
-            starts_burst=True,
             first=k == 0,
             timer_s=timer,
             dark_frame_s=dark,

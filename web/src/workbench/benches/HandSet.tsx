@@ -3,7 +3,8 @@ import { useState } from "react";
 import { TextField } from "../../shell/fields";
 import { useBench } from "../context";
 
-const FARTHEST_M = 100_000;
+/** A focus from here on is told as infinity. */
+export const FARTHEST_M = 100_000;
 const MOST_STOPS = 15;
 
 /** Numbers typed as a list; null where one of them is none, or outside. */

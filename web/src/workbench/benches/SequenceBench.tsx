@@ -10,7 +10,7 @@ import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { notify, notifyTrouble } from "../../shell/notices";
 import { Fig, useBench } from "../context";
-import { HandFoci, HandOffsets } from "./HandSet";
+import { FARTHEST_M, HandFoci, HandOffsets } from "./HandSet";
 import { Facts, Part, QuietHead, Table } from "./parts";
 
 const FORMS = [
@@ -23,8 +23,6 @@ const ORDERS = [
   ["brackets_inside", "slice by slice"],
   ["slices_inside", "bracket by bracket"],
 ] as const;
-
-const FARTHEST_M = 100_000;
 
 /** Leave a focus or an exposure out: what is left is set by hand, and everything is judged anew. */
 function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
