@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -22,7 +23,8 @@ from lucid_ridge.core.optics.depth_of_field import (
     widest_diffraction_aperture,
 )
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m, third_in_m
-from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur_mm
+from lucid_ridge.core.optics.pupils import Optics, Sharpness
+from lucid_ridge.core.optics.slices import TooMuchDiffraction, gapless_slices, gaps, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import (
     close_up_loss_stops,
     image_distance_mm,
@@ -73,39 +75,92 @@ def test_balanced_focus_blurs_both_ends_alike(near, times):
     assert defocus_blur_mm(24, 8, s, near) == pytest.approx(float(defocus_blur_mm(24, 8, s, far)), rel=1e-9)
 
 
-@given(focal, aperture, criterion, st.floats(3, 400), st.floats(1.01, 1e4) | st.just(math.inf), st.floats(0, 0.7))
-def test_slices_leave_no_gap_and_one_fewer_would(f, n, c, times, deeper, overlap):
+@given(
+    focal, aperture, criterion, st.floats(3, 400), st.floats(1.01, 1e4) | st.just(math.inf), st.floats(0, 0.7),
+    st.floats(0.4, 3), st.booleans(),
+)  # fmt: skip
+def test_slices_leave_no_gap_and_one_fewer_would(f, n, c, times, deeper, overlap, pupils, diffraction):
     near = f * times / 1000
     far = near * deeper
+    lens, sharp = Optics(f, n, pupils), Sharpness(c, diffraction)
     try:
-        made = gapless_slices(f, n, c, near, far, overlap)
+        made = gapless_slices(lens, sharp, near, far, overlap)
     except ValueError:
         assume(False)
-    assert gaps(f, n, c, [s.focus_m for s in made if math.isfinite(s.focus_m)] or [1e7], near, far) == ()
+    assert gaps(lens, sharp, [s.focus_m for s in made if math.isfinite(s.focus_m)] or [1e7], near, far) == ()
     points = 1 / np.linspace(1 / near, 1e-9 if math.isinf(far) else 1 / far, 400)
     foci = np.array([min(s.focus_m, 1e9) for s in made])
-    assert least_blur_mm(f, n, foci, points).max() <= c * (1 + 1e-6)
+    # Everything is sharp in one of them, each with an Airy disk of its own where that counts.
+    least = (
+        least_blur(lens, foci, points).total_mm
+        if diffraction
+        else np.min([lens.defocus_mm(one, points) for one in foci], axis=0)
+    )
+    assert least.max() <= c * (1 + 1e-6)
+    if len(made) > 1:
+        # Neighbours lap over by the same share, at least the one asked for, in the logarithm of the image distance.
+        def image(distance):
+            return math.log(float(image_distance_mm(lens.thin_focal_mm, distance - lens.pupil_ahead_m)))
+
+        laps = [
+            (image(b.near_m) - image(a.far_m)) / (image(b.near_m) - image(b.far_m)) for a, b in pairwise(made)
+            if math.isfinite(b.far_m)
+        ]  # fmt: skip
+        # Where two slices differ in width the share is of the nearer one.
+        shares = [
+            (image(b.near_m) - image(a.far_m)) / (image(a.near_m) - image(a.far_m)) for a, b in pairwise(made)
+        ]  # fmt: skip
+        assert min(shares) >= overlap - 1e-6
+        assert max(shares) - min(shares) < 1e-5
+        assert len(laps) <= len(shares)
     if overlap == 0 and len(made) > 1:
-        ratio = (1 + c * n / f) / (1 - c * n / f)
-        depth = float(image_distance_mm(f, near) / image_distance_mm(f, far))
-        assert ratio ** (len(made) - 1) < depth * (1 + 1e-9)
+        # As wide as slices ever are there, one fewer would not reach.
+        widest = (
+            max(image(s.near_m) - image(s.far_m) for s in made if math.isfinite(s.far_m))
+            if any(math.isfinite(s.far_m) for s in made)
+            else 0.0
+        )
+        k = sharp.allowance_mm(lens, math.inf) * lens.thin_f_number / lens.thin_focal_mm
+        widest = max(widest, math.log((1 + k) / (1 - k))) if k < 1 else math.inf
+        assert widest * (len(made) - 1) < image(near) - image(far) + 1e-9 or diffraction
 
 
 def test_two_hand_set_points_leave_a_gap_and_it_is_told():
     # A flower at 0.4 m and a far headland, focused by hand on both: the middle stays soft.
-    found = gaps(24, 11.3137, 0.025, [0.42, 300.0], 0.4, math.inf)
+    found = gaps(Optics(24, 11.3137), Sharpness(0.025, diffraction=False), [0.42, 300.0], 0.4, math.inf)
     assert len(found) == 1
     assert 0.42 < found[0].near_m < found[0].far_m < 300
     assert found[0].worst_blur_mm > 0.025
 
 
 def test_impossible_stacks_say_why():
+    plain = Sharpness(0.02, diffraction=False)
     with pytest.raises(ValueError, match="diffraction"):
-        gapless_slices(24, 32, 0.0, 1, 10)
+        gapless_slices(Optics(24, 32), Sharpness(0.02), 1, 10)
     with pytest.raises(ValueError, match="beyond"):
-        gapless_slices(24, 8, 0.02, 10, 1)
+        gapless_slices(Optics(24, 8), plain, 10, 1)
     with pytest.raises(ValueError, match="farther away than the focal length"):
-        gapless_slices(100, 8, 0.02, 0.05, 1)
+        gapless_slices(Optics(100, 8), plain, 0.05, 1)
+
+
+@given(focal, st.floats(0.3, 3), st.floats(0.2, 3), criterion)
+def test_where_diffraction_takes_all_the_aperture_that_has_a_stack_is_told(f, pupils, m, c):
+    # By the working f-number: 2.44 lambda N (1 + m/p) is the criterion at the f-number that is told.
+    near = f * (1 + 1 / m) / 1000
+    with pytest.raises(TooMuchDiffraction) as refused:
+        gapless_slices(Optics(f, 64, pupils), Sharpness(c), near, near * 1.01)
+    widest = 64 * refused.value.times
+    assert 2.44 * 550e-6 * widest * (1 + m / pupils) == pytest.approx(c, rel=1e-9)
+    gapless_slices(Optics(f, widest * 0.9, pupils), Sharpness(c), near, near * 1.0001)
+
+
+def test_a_stack_at_life_size_counts_the_airy_disk_that_is_there():
+    # f/16 at life size works as f/32: 2.44 x 0.55 um x 32 = 42.9 um, more than a print's 28.8 um, where the
+    # marked f/16 alone would have left room (21.5 um).
+    with pytest.raises(TooMuchDiffraction):
+        gapless_slices(Optics(100, 16), Sharpness(0.0288), 0.2, 0.21)
+    assert Optics(100, 16).airy_mm(1.0) * 1000 == pytest.approx(42.944, abs=1e-3)
+    assert slice_at(Optics(100, 8), Sharpness(0.0288), 0.2).near_m < 0.2
 
 
 @given(criterion, aperture)
@@ -153,7 +208,7 @@ def test_a_third_in_lies_on_the_ground_a_third_up_the_picture():
 
 
 def test_criteria_get_stricter():
-    sensor = (36.0, 24.0, 8192)
+    sensor = (36.0, 24.0, 36.0 / 8192)
     assert (
         blur_criterion_mm("print", *sensor)
         > blur_criterion_mm("large_print", *sensor)

@@ -86,7 +86,7 @@ def test_parallax_and_a_tilted_base_by_hand():
 
 def test_rows_are_added_where_one_is_not_tall_enough_and_run_to_and_fro():
     tall = changed(VALLEY, panorama=replace(VALLEY_HEAD.panorama, bottom_deg=-40.0, top_deg=45.0), orientation="level")
-    taken = panels(tall.composition, tall.kit.body)
+    taken = panels(tall.composition, tall.kit)
     rows = 1 + max(p.row for p in taken)
     assert rows == 3  # 2 atan(12 / 35) = 37.85 upright; (85 - 37.85) / 25.23 = 1.87: two more.
     first = [p.azimuth_deg for p in taken if p.row == 0]

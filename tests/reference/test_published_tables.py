@@ -14,6 +14,7 @@ from lucid_ridge.core.optics.depth_of_field import (
     hyperfocal_m,
     near_limit_m,
 )
+from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import gapless_slices
 from lucid_ridge.core.optics.thin_lens import image_distance_mm, magnification
 from lucid_ridge.core.stops.filters import density_to_stops, factor_to_stops, stops_to_transmission
@@ -87,12 +88,13 @@ def test_blur_worked_by_hand():
 def test_slices_worked_by_hand(aperture, foci_mm, with_overlap):
     # Worked with a depth of focus of N c on either side of each focus and even steps of image distance;
     # the exact limits v/(1 -+ k) and even ratios used here move the foci by up to 2 percent close to the lens.
-    made = gapless_slices(24, aperture, 0.030, 0.35, math.inf)
+    lens, plain = Optics(24, aperture), Sharpness(0.030, diffraction=False)
+    made = gapless_slices(lens, plain, 0.35, math.inf)
     assert [s.focus_m * 1000 for s in made] == pytest.approx(foci_mm, rel=0.025)
     k = 0.030 * aperture / 24
     assert made[-1].focus_m * 1000 == pytest.approx(24 * (1 + k) / k, rel=1e-9)
     assert made[0].near_m == pytest.approx(0.35, rel=1e-9)
-    overlapping = gapless_slices(24, aperture, 0.030, 0.35, math.inf, overlap=0.2)
+    overlapping = gapless_slices(lens, plain, 0.35, math.inf, overlap=0.2)
     # ln(25.7669/24)/ln((1 + k)/(1 - k)) is 3.552 and 2.583 slices: with a fifth of overlap
     # ceil(2.552/0.8) + 1 = 5 and ceil(1.583/0.8) + 1 = 3.
     assert len(overlapping) == with_overlap

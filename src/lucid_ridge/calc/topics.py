@@ -10,14 +10,9 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
 from lucid_ridge.calc.requests import Request, SceneRequest, Topic
 from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
-from lucid_ridge.core.optics.depth_of_field import (
-    airy_disk_mm,
-    defocus_allowance_mm,
-    far_limit_m,
-    hyperfocal_m,
-    near_limit_m,
-)
-from lucid_ridge.core.optics.slices import Gap, Slice, gapless_slices, gaps, slice_at
+from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
+from lucid_ridge.core.optics.pupils import Optics, Sharpness
+from lucid_ridge.core.optics.slices import Gap, Slice, TooMuchDiffraction, gapless_slices, gaps, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
@@ -31,6 +26,7 @@ from lucid_ridge.core.technique.reports.view import FramingReport, framing_repor
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.solve import Answer, Wish, solve
 from lucid_ridge.core.technique.solve.wishes import ShareOf
+from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, diffraction_words
 from lucid_ridge.core.technique.ways.report import WaysReport, ways
 
 
@@ -46,22 +42,28 @@ class SolveRequest(SceneRequest):
     wish: Annotated[Wish, Field(discriminator="kind")]
 
 
+PupilMagnification = Annotated[float, Field(ge=0.1, le=10)]
+
+
 class DepthRequest(Request):
-    """One lens at one focus. Distances in metres from the lens; ``focus_m`` None is infinity."""
+    """One lens at one focus. Distances in metres from its principal plane; ``focus_m`` None is infinity."""
 
     focal_length_mm: Annotated[float, Field(ge=1, le=5000)]
     f_number: Annotated[float, Field(ge=0.5, le=256)]
     focus_m: Annotated[float, Field(gt=0.002, le=100_000)] | None
     blur_um: Annotated[float, Field(gt=0, le=1000)]
+    pupil_magnification: PupilMagnification = 1.0
 
 
 class DepthAnswer(BaseModel):
-    """Depth of field; None is infinity."""
+    """Depth of field; None is infinity. The Airy disk is that of the working f-number at this focus."""
 
     hyperfocal_m: float
     near_m: float
     far_m: float | None
     airy_um: float
+    magnification: float
+    working_f_number: float
 
 
 class SlicesRequest(Request):
@@ -77,14 +79,17 @@ class SlicesRequest(Request):
     sensor_height_mm: Annotated[float, Field(ge=3, le=300)] = 24.0
     pixels_across: Annotated[int, Field(ge=100, le=100_000)] = 8192
     hand_foci_m: Annotated[tuple[Annotated[float, Field(gt=0.002, le=100_000)], ...], Field(max_length=60)] = ()
+    pupil_magnification: PupilMagnification = 1.0
 
 
 class SliceAnswer(BaseModel):
-    """A slice; None is infinity."""
+    """A slice; None is infinity. The Airy disk is its own, and so is what that leaves for defocus."""
 
     focus_m: float | None
     near_m: float
     far_m: float | None
+    airy_um: float
+    allowance_um: float
 
 
 class GapAnswer(BaseModel):
@@ -96,8 +101,9 @@ class GapAnswer(BaseModel):
 
 
 class SlicesAnswer(BaseModel):
-    """Slices, nearest first, and gaps between them."""
+    """Slices, nearest first, and gaps between them; the allowance for defocus is the least of any slice."""
 
+    criterion_um: float
     allowance_um: float
     slices: list[SliceAnswer]
     gaps: list[GapAnswer]
@@ -131,17 +137,27 @@ def depth(request: DepthRequest) -> DepthAnswer:
         raise SceneError(
             [FieldProblem(pointer="/focus_m", message=f"Focus must lie beyond the focal length ({f:g} mm).")]
         )
-    h = hyperfocal_m(f, n, c)
+    optics = Optics(f, n, request.pupil_magnification)
+    m = optics.magnification(focus)
+    held = slice_at(optics, Sharpness(c, diffraction=False), focus)
     return DepthAnswer(
-        hyperfocal_m=float(h),
-        near_m=float(near_limit_m(f, h, focus)),
-        far_m=_finite(float(far_limit_m(f, h, focus))),
-        airy_um=float(airy_disk_mm(n)) * 1000,
+        hyperfocal_m=float(hyperfocal_m(f, n, c)),
+        near_m=held.near_m,
+        far_m=_finite(held.far_m),
+        airy_um=optics.airy_mm(m) * 1000,
+        magnification=m,
+        working_f_number=optics.working_f_number(m),
     )
 
 
-def _slice(one: Slice) -> SliceAnswer:
-    return SliceAnswer(focus_m=_finite(one.focus_m), near_m=one.near_m, far_m=_finite(one.far_m))
+def _slice(one: Slice, optics: Optics, sharp: Sharpness) -> SliceAnswer:
+    return SliceAnswer(
+        focus_m=_finite(one.focus_m),
+        near_m=one.near_m,
+        far_m=_finite(one.far_m),
+        airy_um=optics.airy_mm(optics.magnification(one.focus_m)) * 1000,
+        allowance_um=sharp.allowance_mm(optics, one.focus_m) * 1000,
+    )
 
 
 def _gap(gap: Gap) -> GapAnswer:
@@ -164,18 +180,28 @@ def slices(request: SlicesRequest) -> SlicesAnswer:
     if problems:
         raise SceneError(problems)
     criterion = blur_criterion_mm(
-        request.criterion, request.sensor_width_mm, request.sensor_height_mm, request.pixels_across
+        request.criterion,
+        request.sensor_width_mm,
+        request.sensor_height_mm,
+        request.sensor_width_mm / request.pixels_across,
     )
-    allowance = defocus_allowance_mm(criterion, float(airy_disk_mm(n)))
+    optics, sharp = Optics(f, n, request.pupil_magnification), Sharpness(criterion)
     try:
         if request.hand_foci_m:
-            made = tuple(slice_at(f, n, allowance, s) for s in sorted(request.hand_foci_m))
+            made = tuple(slice_at(optics, sharp, s) for s in sorted(request.hand_foci_m))
         else:
-            made = gapless_slices(f, n, allowance, request.near_m, far, request.overlap)
+            made = gapless_slices(optics, sharp, request.near_m, far, request.overlap)
+    except TooMuchDiffraction as problem:
+        raise SceneError([FieldProblem(pointer="/f_number", message=diffraction_words(n * problem.times))]) from problem
     except ValueError as problem:
         raise SceneError([FieldProblem(pointer="/f_number", message=f"{problem}.")]) from problem
-    found = gaps(f, n, allowance, [s.focus_m for s in made], request.near_m, far) if allowance > 0 else ()
-    return SlicesAnswer(allowance_um=allowance * 1000, slices=[_slice(s) for s in made], gaps=[_gap(g) for g in found])
+    found = gaps(optics, sharp, [min(s.focus_m, FARTHEST_FOCUSED_M) for s in made], request.near_m, far)
+    return SlicesAnswer(
+        criterion_um=criterion * 1000,
+        allowance_um=min(sharp.allowance_mm(optics, s.focus_m) for s in made) * 1000,
+        slices=[_slice(s, optics, sharp) for s in made],
+        gaps=[_gap(g) for g in found],
+    )
 
 
 def brackets(request: BracketsRequest) -> BracketsAnswer:

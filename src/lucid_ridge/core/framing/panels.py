@@ -41,6 +41,29 @@ def panel_centres(start: float, span: float, view_deg: float, count: int) -> tup
     return tuple(start + view_deg / 2 + step * i for i in range(count))
 
 
+def narrowest_width_deg(pitch_deg: float, wide_deg: float, tall_deg: float) -> float:
+    """Azimuth that a pitched frame takes in along the side where that is least, degrees.
+
+    A point of the frame at tangents (x, y) from its middle lies at ``atan(x / (cos p - y sin p))`` beside the axis, so
+    the side nearest to the horizon takes in the least: ``2 atan(x / (cos p + y |sin p|))`` [derived here].
+    """
+    x, y = math.tan(math.radians(wide_deg) / 2), math.tan(math.radians(tall_deg) / 2)
+    pitch = math.radians(abs(pitch_deg))
+    return math.degrees(2 * math.atan(x / (math.cos(pitch) + y * math.sin(pitch))))
+
+
+def corner_height_deg(pitch_deg: float, tall_deg: float, beside_deg: float) -> float:
+    """Altitude that a pitched frame takes in so far beside its axis, degrees.
+
+    Along an azimuth b beside the axis a frame reaches from ``atan(cos b tan(p - t))`` to ``atan(cos b tan(p + t))``,
+    t half its height [derived here]; straight up and beyond counts as there.
+    """
+    turn = math.cos(math.radians(beside_deg))
+    edges = [min(max(abs(pitch_deg) + s * tall_deg / 2, -89.9), 89.9) for s in (1, -1)]
+    high, low = (math.degrees(math.atan(turn * math.tan(math.radians(e)))) for e in edges)
+    return high - low
+
+
 def stitched_pixels(span: float, low_deg: float, high_deg: float, focal_px: float) -> tuple[float, float]:
     """Width and height of a cylindrical picture: an arc of the focal length across, tangents up and down."""
     high, low = math.tan(math.radians(high_deg)), math.tan(math.radians(low_deg))

@@ -94,25 +94,39 @@ def factor_from_target(target_mm: ArrayLike, image_of_target_mm: ArrayLike) -> A
 
 
 def size_ratio(subject_mm: ArrayLike, depth_mm: ArrayLike) -> Array:
-    """How much larger the near side of a subject is drawn than its far side, ``1 + depth/distance``."""
+    """How much larger the near side of a subject is drawn than its far side, ``1 + depth/distance`` from the pupil."""
     return np.asarray(1.0 + _array(depth_mm) / _array(subject_mm))
 
 
-def background_width_mm(
-    sensor_mm: ArrayLike, image_mm: ArrayLike, subject_mm: ArrayLike, behind_mm: ArrayLike
+def subject_from_pupil_mm(
+    focal_length_mm: ArrayLike, magnification: ArrayLike, pupil_magnification: ArrayLike = 1.0
 ) -> Array:
-    """Width of background taken in, that far behind the plane of focus."""
-    return np.asarray(_array(sensor_mm) * (_array(subject_mm) + _array(behind_mm)) / _array(image_mm))
+    """Subject to entrance pupil, ``f (1/m + 1/p)``, see `pupils`; infinite at magnification 0."""
+    with np.errstate(divide="ignore"):
+        return np.asarray(_array(focal_length_mm) * (1.0 / _array(magnification) + 1.0 / _array(pupil_magnification)))
+
+
+def background_width_mm(
+    sensor_mm: ArrayLike, magnification: ArrayLike, from_pupil_mm: ArrayLike, behind_mm: ArrayLike
+) -> Array:
+    """Width of background taken in, that far behind the plane of focus, seen from the entrance pupil."""
+    widening = 1.0 + _array(behind_mm) / _array(from_pupil_mm)
+    return np.asarray(_array(sensor_mm) / _array(magnification) * widening)
 
 
 def background_disk_mm(
-    focal_length_mm: ArrayLike, f_number: ArrayLike, magnification: ArrayLike, behind_mm: ArrayLike
+    focal_length_mm: ArrayLike,
+    f_number: ArrayLike,
+    magnification: ArrayLike,
+    behind_mm: ArrayLike,
+    pupil_magnification: ArrayLike = 1.0,
 ) -> Array:
-    """Blur disk on the sensor of a point so far behind the plane of focus, ``(f/N) m b/(s + b)`` [1]_.
+    """Blur disk on the sensor of a point so far behind the plane of focus, ``(f/N) m b/(s' + b)`` [1]_.
 
-    It tends to ``f m/N``, the picture of the entrance pupil in the plane of focus, for a far background.
+    s' runs from the plane of focus to the entrance pupil. The disk tends to ``f m/N``, the picture of the entrance
+    pupil in the plane of focus, for a far background.
     """
-    s = subject_from_lens_mm(focal_length_mm, magnification)
+    s = subject_from_pupil_mm(focal_length_mm, magnification, pupil_magnification)
     b = _array(behind_mm)
     with np.errstate(invalid="ignore"):
         share = np.where(np.isinf(b), 1.0, b / (s + b))

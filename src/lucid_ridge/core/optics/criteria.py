@@ -24,12 +24,23 @@ CRITERION_TEXT: dict[Criterion, str] = {
 
 
 def blur_criterion_mm(
-    criterion: Criterion, sensor_width_mm: float, sensor_height_mm: float, pixels_across: int
+    criterion: Criterion, picture_width_mm: float, picture_height_mm: float, pitch_mm: float
 ) -> float:
-    """Largest blur diameter on the sensor, in mm, that the chosen school calls sharp."""
+    """Largest blur diameter on the sensor, in mm, that the chosen school calls sharp.
+
+    Parameters
+    ----------
+    criterion
+        The school.
+    picture_width_mm, picture_height_mm
+        Sides on the sensor of the picture that is printed: the frame's, or the crop's.
+    pitch_mm
+        Distance between pixels; two of them are two pixels in a crop as well.
+
+    """
     if criterion == "print":
-        return math.hypot(sensor_width_mm, sensor_height_mm) / 1500.0
+        return math.hypot(picture_width_mm, picture_height_mm) / 1500.0
     if criterion == "large_print":
-        enlargement = LARGE_PRINT_WIDTH_MM / max(sensor_width_mm, sensor_height_mm)
+        enlargement = LARGE_PRINT_WIDTH_MM / max(picture_width_mm, picture_height_mm)
         return ACUITY_RAD * LARGE_PRINT_VIEWING_MM / enlargement
-    return 2.0 * sensor_width_mm / pixels_across
+    return 2.0 * pitch_mm

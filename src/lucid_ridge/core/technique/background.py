@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from lucid_ridge.core.optics.slices import least_blur_mm
 from lucid_ridge.core.technique.close_up_state import near
-from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
 
 
@@ -18,7 +16,5 @@ def background_m(state: State) -> float:
 
 def background_share(state: State) -> float:
     """Blur disk of the background as a share of the frame's width; of slices the one that blurs it least counts."""
-    f, n = optics_of(state.scene.kit.lens, state.scene.composition.settings)
-    foci = np.minimum(state.depth.focused_m, FARTHEST_FOCUSED_M)
-    disk = least_blur_mm(f, n, foci, np.array([background_m(state)]), state.depth.moved_m)
-    return float(disk[0]) / state.geometry.camera.frame_width_mm
+    disk = state.depth.blur_at(np.array([background_m(state)])).defocus_mm
+    return float(disk[0]) / state.geometry.picture_mm[0]

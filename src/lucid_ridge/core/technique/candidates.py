@@ -10,10 +10,7 @@ import math
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 
-import numpy as np
-
 from lucid_ridge.core.figures import distance_text, stops_text, stops_words
-from lucid_ridge.core.optics.depth_of_field import widest_diffraction_aperture
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
@@ -45,8 +42,9 @@ from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.standing import KEEP_FROM_LINE_M, brought_back, crossed_line
 from lucid_ridge.core.technique.state import State, build_state
-from lucid_ridge.core.technique.tensions import SOFT_SLACK, TensionKind
+from lucid_ridge.core.technique.tensions import TensionKind
 from lucid_ridge.core.technique.timing import sequence_s
+from lucid_ridge.core.technique.tolerances import is_soft
 
 
 @record
@@ -74,8 +72,9 @@ def _set_aperture(n: float, verb: str) -> Mend:
 
 def _diffraction_limit(state: State) -> float:
     """Largest f-number whose Airy disk stays within the criterion, the lens extended as it is."""
-    extension = 1 + state.depth.magnification / state.scene.kit.lens.pupil_magnification
-    return widest_diffraction_aperture(state.depth.criterion_mm, extension)
+    depth = state.depth
+    # The Airy disk grows in proportion to the f-number.
+    return state.scene.composition.settings.aperture_n * depth.criterion_mm / depth.airy_mm
 
 
 def _sharper(state: State) -> Iterator[Mend]:
@@ -89,10 +88,11 @@ def _sharper(state: State) -> Iterator[Mend]:
     if "aperture" not in locks:
         limit = _diffraction_limit(state)
         narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
+        sharp = [i for i, e in enumerate(scene.composition.elements) if e.sharp and state.geometry.seen(i)]
+        defocus = max((float(depth.worse.defocus_mm[i]) for i in sharp), default=0.0)
         for n in narrower:
-            worst = np.nanmax(np.concatenate([depth.blur_near_mm, depth.blur_far_mm])) * settings.aperture_n / n
-            left = math.sqrt(max(depth.criterion_mm**2 - (depth.airy_mm * n / settings.aperture_n) ** 2, 0))
-            if worst <= left * SOFT_SLACK:
+            stopped = n / settings.aperture_n
+            if not is_soft(math.hypot(defocus / stopped, depth.airy_mm * stopped), depth.criterion_mm):
                 yield _set_aperture(n, "Stop down to")
                 break
     stacked = TakeSlices(mode="gapless")

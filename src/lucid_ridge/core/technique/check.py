@@ -11,8 +11,9 @@ from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
 from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.core.technique.gear import check_gear
+from lucid_ridge.core.technique.glass import optical_focal_mm
 from lucid_ridge.core.technique.kit import Body, Kit, Lens, Support
-from lucid_ridge.core.technique.panorama import MOST_PANELS, panels
+from lucid_ridge.core.technique.panorama import MOST_PANELS, panel_grid
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.core.technique.scene import Composition, Scene
 
@@ -200,8 +201,9 @@ def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
                 f"At {f:g} mm the {lens.name} opens from {aperture_text(widest)} to "
                 f"{aperture_text(lens.narrowest_f_number)}.",
             )
-    if settings.focus_m is not None and settings.focus_m * 1000 <= f * 1.001:
-        problem("focus_m", f"Focus must lie beyond the focal length ({f:g} mm); a lens cannot focus closer.")
+    whole = optical_focal_mm(lens, f)
+    if settings.focus_m is not None and settings.focus_m * 1000 <= whole * 1.001:
+        problem("focus_m", f"Focus must lie beyond the focal length ({whole:g} mm); a lens cannot focus closer.")
     if not body.base_iso / _TIME_SLACK / 2 <= settings.iso <= body.highest_iso * _TIME_SLACK:
         problem("iso", f"The body's ISO runs from {body.base_iso:g} to {body.highest_iso:g}.")
     if settings.shutter_s < body.shortest_shutter_s / _TIME_SLACK:
@@ -240,8 +242,12 @@ def check_scene(scene: Scene) -> None:
         *check_composition(scene.composition),
         *_check_settings(scene, "/composition/settings"),
     ]
-    if not found and len(panels(scene.composition, scene.kit.body)) > MOST_PANELS:
-        message = f"That takes over {MOST_PANELS} panels; choose a shorter lens, a smaller span or less overlap."
+    grid = panel_grid(scene.composition, scene.kit) if not found else None
+    if grid is not None and grid.count > MOST_PANELS:
+        message = (
+            f"That takes {grid.count} panels, more than {MOST_PANELS}; choose a shorter lens, a smaller span or less "
+            "overlap."
+        )
         found.append(FieldProblem(pointer="/composition/panorama/to_deg", message=message))
     if found:
         raise SceneError(found)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from lucid_ridge.core.framing.camera import frame_sides_mm
 from lucid_ridge.core.optics.close_up import focal_length_from, subject_from_lens_mm, subject_from_sensor_mm
-from lucid_ridge.core.optics.thin_lens import working_f_number
+from lucid_ridge.core.optics.pupils import Optics
 from lucid_ridge.core.technique.geometry import focus_distance
 from lucid_ridge.core.technique.glass import (
     MountedLens,
@@ -26,13 +26,18 @@ DEFAULT_BEHIND_MM = 500.0
 
 @dataclass(frozen=True)
 class Near:
-    """A scene close up. Millimetres on both sides of the lens; ``depth`` of one frame."""
+    """A scene close up. Millimetres on both sides of the lens; ``depth`` of one frame.
+
+    Distances count from the principal plane, but for ``pupil_to_subject_mm``.
+    """
 
     focal_mm: float
     f_number: float
+    optics: Optics
     magnification: float
     reach: tuple[float, float]
     image_mm: float
+    pupil_to_subject_mm: float
     subject_mm: float
     from_sensor_mm: float
     working_mm: float | None
@@ -49,9 +54,9 @@ def front_of_lens_mm(lens: Lens, focal_length_mm: float, magnification: float) -
     bare = bare_lens(lens)
     if bare.front_mm is None:
         return None
-    behind = lens.extension_mm if isinstance(lens, MountedLens) else 0.0
+    behind, longer = (lens.extension_mm, lens.length_mm) if isinstance(lens, MountedLens) else (0.0, 0.0)
     own = max(magnification - behind / focal_length_mm, 0.0)
-    return bare.front_mm + behind + (focal_length_mm * own if bare.lengthens else 0.0)
+    return bare.front_mm + longer + (focal_length_mm * own if bare.lengthens else 0.0)
 
 
 def from_sensor_mm(lens: Lens, focal_mm: float, magnification: float) -> float:
@@ -78,7 +83,8 @@ def near(state: State) -> Near:
     """The close-up side of a state. Focus at infinity counts as the nearest that can be focused on."""
     scene, settings, lens = state.scene, state.scene.composition.settings, state.scene.kit.lens
     composition, body = scene.composition, scene.kit.body
-    f, n = optics_of(lens, settings)
+    optics = optics_of(lens, settings)
+    f = optics.focal_length_mm
     closest, _ = focus_span_m(lens, settings.focal_length_mm)
     focus = focus_distance(scene)
     subject = (closest if math.isinf(focus) else focus) * 1000
@@ -87,16 +93,18 @@ def near(state: State) -> Near:
     front, back = subject_span_m(scene, (state.depth.near_m, state.depth.far_m))
     return Near(
         focal_mm=f,
-        f_number=n,
+        f_number=optics.f_number,
+        optics=optics,
         magnification=m,
         reach=magnification_span(lens, settings.focal_length_mm),
         image_mm=f * (1 + m),
+        pupil_to_subject_mm=subject - optics.pupil_ahead_m * 1000,
         subject_mm=float(subject_from_lens_mm(f, m)),
         from_sensor_mm=from_sensor_mm(lens, f, m),
         working_mm=working_distance_mm(lens, settings.focal_length_mm, f, m),
         frame_mm=(width / m, height / m),
-        working_f_number=float(working_f_number(n, m, lens.pupil_magnification)),
-        depth=frame_depth(scene, n, state.depth.allowance_mm, m),
+        working_f_number=optics.working_f_number(m),
+        depth=frame_depth(scene, optics, state.depth.sharp, m),
         subject_width_mm=composition.close_up.subject_width_mm or _subject_width_mm(state),
         subject_depth_mm=(back - front) * 1000,
         behind_mm=composition.close_up.behind_mm or _behind_mm(state, subject),

@@ -15,7 +15,7 @@ from lucid_ridge.core.technique.scene import Scene
 
 def closest_m(scene: Scene) -> float:
     """Nearest distance that is reckoned with: a little beyond the focal length, where no image forms."""
-    return optics_of(scene.kit.lens, scene.composition.settings)[0] / 1000 * 1.05
+    return optics_of(scene.kit.lens, scene.composition.settings).focal_length_mm / 1000 * 1.05
 
 
 def critical_span(scene: Scene, geometry: Geometry) -> tuple[float, float]:

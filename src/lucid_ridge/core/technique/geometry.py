@@ -25,8 +25,7 @@ from lucid_ridge.core.framing.outlines import (
 from lucid_ridge.core.framing.reflection import mirrored
 from lucid_ridge.core.framing.shadows import shaded_side
 from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
-from lucid_ridge.core.optics.thin_lens import image_distance_mm
-from lucid_ridge.core.technique.glass import optical_focal_mm
+from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.panorama import panel_cameras
 from lucid_ridge.core.technique.ridgeline import ridge_points_m
 from lucid_ridge.core.technique.scene import Element, Scene
@@ -43,7 +42,8 @@ _REMEMBERED = 32
 class Geometry:
     """Camera and elements; each is itself alone, so that what follows from it can be remembered by it.
 
-    Arrays are by element in the scene's order; depths NaN out of every frame.
+    Arrays are by element in the scene's order; depths along the axis NaN out of every frame. The camera stands where
+    its entrance pupil is; depths count from the lens's principal plane, ``pupil_ahead_m`` behind that.
 
     ``corners_m`` (N, 8, 3) bounds each element; ``middle_m`` (N, 2) is the point that its bearing and
     distance are told of; ``crests`` holds the ridgelines' points (K, 3), None for boxes.
@@ -60,7 +60,13 @@ class Geometry:
     far_m: Array
     middle_y: Array
     shaded: tuple[ShadedSide, ...]
+    pupil_ahead_m: float
     _shapes: dict[int, tuple[tuple[Paint, Array], ...]] = field(default_factory=dict, compare=False, repr=False)
+
+    @property
+    def picture_mm(self) -> tuple[float, float]:
+        """Sides on the sensor of the picture after the crop."""
+        return self.camera.frame_width_mm * self.crop[2], self.camera.frame_height_mm * self.crop[3]
 
     def seen(self, index: int) -> bool:
         """Whether any of an element is in the frame."""
@@ -144,6 +150,7 @@ def scene_camera(scene: Scene) -> Camera:
     body = scene.kit.body
     upright = composition.orientation == "upright"
     width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
+    optics = optics_of(scene.kit.lens, composition.settings)
     return Camera(
         position_m=(
             composition.east_m,
@@ -153,11 +160,7 @@ def scene_camera(scene: Scene) -> Camera:
         azimuth_deg=composition.azimuth_deg,
         pitch_deg=composition.pitch_deg,
         roll_deg=composition.roll_deg,
-        image_distance_mm=float(
-            image_distance_mm(
-                optical_focal_mm(scene.kit.lens, composition.settings.focal_length_mm), focus_distance(scene)
-            )
-        ),
+        image_distance_mm=optics.perspective_mm(optics.magnification(focus_distance(scene))),
         frame_width_mm=width,
         frame_height_mm=height,
     )
@@ -196,8 +199,9 @@ def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geom
     """Camera and elements of a scene. *sun* is azimuth and altitude where it casts shade."""
     camera, composition = scene_camera(scene), scene.composition
     crop = crop_rectangle(composition.crop, camera.frame_width_mm / camera.frame_height_mm)
-    cameras = tuple(panel_cameras(composition, scene.kit.body, camera))
-    return _geometry(camera, cameras, crop, composition.elements, None if sun is None else sun[0])
+    cameras = tuple(panel_cameras(composition, scene.kit, camera))
+    ahead = optics_of(scene.kit.lens, composition.settings).pupil_ahead_m
+    return _geometry(camera, cameras, crop, composition.elements, None if sun is None else sun[0], ahead)
 
 
 @lru_cache(maxsize=_REMEMBERED)
@@ -207,12 +211,15 @@ def _geometry(
     crop: tuple[float, float, float, float],
     elements: tuple[Element, ...],
     sun_azimuth_deg: float | None,
+    pupil_ahead_m: float,
 ) -> Geometry:
     """The geometry of these cameras and elements. Remembered: most changes move neither."""
     aspect = camera.frame_width_mm / camera.frame_height_mm
     if not elements:
         none = np.empty(0)
-        return Geometry(camera, aspect, crop, (), np.empty((0, 8, 3)), (), np.empty((0, 2)), none, none, none, ())
+        return Geometry(
+            camera, aspect, crop, (), np.empty((0, 8, 3)), (), np.empty((0, 2)), none, none, none, (), pupil_ahead_m
+        )
     table = np.array(
         [[e.east_m, e.north_m, e.base_m, e.turned_deg, e.width_m, e.depth_m, e.height_m] for e in elements],
         dtype=float,
@@ -239,4 +246,5 @@ def _geometry(
     shaded: tuple[ShadedSide, ...] = tuple(
         "" if sun_azimuth_deg is None else shaded_side(sun_azimuth_deg, bearing) for bearing in bearings.tolist()
     )
-    return Geometry(camera, aspect, crop, elements, corners, crests, middle, near, far, middle_y, shaded)
+    near, far = near + pupil_ahead_m, far + pupil_ahead_m
+    return Geometry(camera, aspect, crop, elements, corners, crests, middle, near, far, middle_y, shaded, pupil_ahead_m)

@@ -13,8 +13,7 @@ from lucid_ridge.core.stops.scales import nearest_third, on_third, third_index
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.scene import Layer, LayerPurpose
 from lucid_ridge.core.technique.state import State
-
-SLACK = 2 ** (1 / 6)
+from lucid_ridge.core.technique.tolerances import MARK
 
 
 def without_density(state: State) -> tuple[tuple[FilterInUse, ...], float]:
@@ -39,16 +38,16 @@ def layer_reaching(state: State, purpose: LayerPurpose, slowest_s: float) -> Lay
     filters, gained = without_density(state)
     # Light to gather: shutter time by ISO, without the density.
     product = base.shutter_s * base.iso / 2**gained
-    longest = min(slowest_s * SLACK, base.shutter_s)
+    longest = min(slowest_s * MARK, base.shutter_s)
     least = product / longest
     index = max(
         math.ceil(third_index(least, "iso") - 1e-6), round(third_index(nearest_third(body.base_iso, "iso"), "iso"))
     )
     iso = on_third(index, "iso")
     shutter = nearest_third(product / iso, "shutter")
-    if iso > min(wants.highest_iso, body.highest_iso) * SLACK or shutter < body.shortest_shutter_s / SLACK:
+    if iso > min(wants.highest_iso, body.highest_iso) * MARK or shutter < body.shortest_shutter_s / MARK:
         return None
-    return Layer(purpose=purpose, shutter_s=shutter, iso=iso, filters=filters) if shutter <= longest * SLACK else None
+    return Layer(purpose=purpose, shutter_s=shutter, iso=iso, filters=filters) if shutter <= longest * MARK else None
 
 
 def layer_brightness_stops(state: State, layer: Layer) -> float:

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.optics.slices import Slice
+from lucid_ridge.core.optics.depth_of_field import defocus_allowance_mm
+from lucid_ridge.core.optics.pupils import Optics, Sharpness
+from lucid_ridge.core.optics.slices import Slice, TooMuchDiffraction
 from lucid_ridge.core.optics.stacks import WAVE_FROM, close_up_depth_mm, positions_mm, wave_depth_mm
-from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.technique.gear import Gear
 from lucid_ridge.core.technique.geometry import focus_distance
 from lucid_ridge.core.technique.glass import focus_span_m
@@ -46,11 +47,12 @@ def rail_of(scene: Scene) -> Gear | None:
     return next((gear for gear in scene.kit.gear if gear.id in on and gear.kind == "rail"), None)
 
 
-def frame_depth(scene: Scene, f_number: float, allowance_mm: float, magnification: float) -> FrameDepth:
+def frame_depth(scene: Scene, optics: Optics, sharp: Sharpness, magnification: float) -> FrameDepth:
     """Depth of one frame at a magnification; the wave term counts from half life size where that is chosen."""
-    pupil = scene.kit.lens.pupil_magnification
-    geometric = float(close_up_depth_mm(f_number, allowance_mm, magnification, pupil))
-    wave = float(wave_depth_mm(f_number, magnification, pupil))
+    n, pupil = optics.f_number, optics.pupil_magnification
+    allowance = defocus_allowance_mm(sharp.circle_mm, optics.airy_mm(magnification))
+    geometric = float(close_up_depth_mm(n, allowance, magnification, pupil))
+    wave = float(wave_depth_mm(n, magnification, pupil))
     counts = scene.composition.close_up.count_wave and magnification >= WAVE_FROM
     return FrameDepth(geometric=geometric, wave=wave, counted=geometric + wave if counts else geometric)
 
@@ -83,7 +85,7 @@ def rail_problem(rail: Gear | None, step_mm: float, travel_mm: float) -> str:
     return ""
 
 
-def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, span: tuple[float, float]) -> Taken:
+def moved_slices(scene: Scene, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> Taken:
     """Slices at even steps of the camera, from the front of the subject to its back.
 
     The magnification stays what the focus in use gives; a focus at infinity is taken as the nearest.
@@ -95,11 +97,10 @@ def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, sp
         that is too short or too coarse.
 
     """
-    f, n = optics
     settings, technique = scene.composition.settings, scene.composition.technique
     nearest, _ = focus_span_m(scene.kit.lens, settings.focal_length_mm)
     focus = min(max(focus_distance(scene), nearest), 1e4)
-    m = float(image_distance_mm(f, focus)) / f - 1
+    m = optics.magnification(focus)
     near, far = subject_span_m(scene, span)
     deep_mm = (far - near) * 1000
     if deep_mm > FARTHEST_MOVED_MM:
@@ -107,7 +108,10 @@ def moved_slices(scene: Scene, optics: tuple[float, float], allowance: float, sp
             "what must be sharp is deeper than the camera can be moved through: focus the slices instead, or say how "
             "deep the subject is"
         )
-    one = frame_depth(scene, n, allowance, m).counted
+    over = optics.airy_mm(m) / sharp.circle_mm
+    if over >= 1:
+        raise TooMuchDiffraction(1 / over)
+    one = frame_depth(scene, optics, sharp, m).counted
     step = one * (1 - technique.overlap)
     planes = near + positions_mm(deep_mm, one, step) / 1000
     moved = planes - focus

@@ -26,9 +26,14 @@ def element_travel_mm(state: State, index: int, shutter_s: float | None = None) 
             state.scene.composition.elements[index].speed_m_s,
             state.exposure.settings.shutter_s if shutter_s is None else shutter_s,
             state.depth.image_distance_mm,
-            max(float(state.geometry.near_m[index]), NEAREST_M),
+            _from_pupil_m(state, index),
         )
     )
+
+
+def _from_pupil_m(state: State, index: int) -> float:
+    """Distance from the entrance pupil to an element's nearest part, metres."""
+    return max(float(state.geometry.near_m[index]) - state.geometry.pupil_ahead_m, NEAREST_M)
 
 
 def water_heights_per_s(state: State) -> float:
@@ -53,7 +58,7 @@ def foliage_freezing_s(state: State) -> float:
                     state.scene.composition.elements[i].speed_m_s,
                     state.depth.criterion_mm,
                     state.depth.image_distance_mm,
-                    max(float(state.geometry.near_m[i]), NEAREST_M),
+                    _from_pupil_m(state, i),
                 )
             )
             for i in moving_elements(state, "foliage")

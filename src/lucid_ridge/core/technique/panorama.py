@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
@@ -12,12 +13,18 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.framing.boxes import box_corners
 from lucid_ridge.core.framing.camera import Camera, field_of_view_deg, frame_sides_mm
-from lucid_ridge.core.framing.panels import panel_centres, panel_count, span_deg
-from lucid_ridge.core.optics.thin_lens import image_distance_mm
+from lucid_ridge.core.framing.panels import (
+    corner_height_deg,
+    narrowest_width_deg,
+    panel_centres,
+    panel_count,
+    span_deg,
+)
 from lucid_ridge.core.records import Identifier, record
-from lucid_ridge.core.technique.kit import Body, Kit
+from lucid_ridge.core.technique.glass import optics_of
+from lucid_ridge.core.technique.kit import Kit
 from lucid_ridge.core.technique.ridgeline import ridge_points_m
-from lucid_ridge.core.technique.scene import Composition, Element, PanelReading
+from lucid_ridge.core.technique.scene import Composition, Element, PanelReading, Panorama
 
 Array = NDArray[np.float64]
 
@@ -44,49 +51,78 @@ class Panel:
     pitch_deg: float
 
 
-def frame_views_deg(composition: Composition, body: Body) -> tuple[float, float]:
+def frame_views_deg(composition: Composition, kit: Kit) -> tuple[float, float]:
     """What one panel takes in across and up, degrees."""
+    body = kit.body
     upright = composition.orientation == "upright"
     width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
-    focus = composition.settings.focus_m
-    image = float(image_distance_mm(composition.settings.focal_length_mm, math.inf if focus is None else focus))
+    focus, optics = composition.settings.focus_m, optics_of(kit.lens, composition.settings)
+    image = optics.perspective_mm(optics.magnification(math.inf if focus is None else focus))
     return float(field_of_view_deg(width, image)), float(field_of_view_deg(height, image))
 
 
-def rows_deg(composition: Composition, body: Body) -> tuple[float, ...]:
-    """Pitch of each row, the uppermost first."""
-    panorama = composition.panorama
-    _, tall = frame_views_deg(composition, body)
+@dataclass(frozen=True)
+class Grid:
+    """Rows and columns of a panorama, counted before any panel is laid out: pitch of each row, columns and their view."""
+
+    pitches_deg: tuple[float, ...]
+    columns: int
+    wide_deg: float
+
+    @property
+    def count(self) -> int:
+        """How many panels that makes."""
+        return len(self.pitches_deg) * self.columns
+
+
+@lru_cache(maxsize=256)
+def _grid(panorama: Panorama, pitch_deg: float, views: tuple[float, float]) -> Grid:
+    wide, tall = views
     low, high = panorama.bottom_deg, panorama.top_deg
-    if low is None or high is None or high - low <= tall:
-        middle = composition.pitch_deg if low is None or high is None else (low + high) / 2
-        return (middle,)
-    count = panel_count(high - low, tall, panorama.overlap)
-    return panel_centres(low, high - low, tall, count)[::-1]
-
-
-def panels(composition: Composition, body: Body) -> tuple[Panel, ...]:
-    """Every panel in shooting order: row by row from the top, to and fro. None when switched off."""
-    panorama = composition.panorama
-    if not panorama.on:
-        return ()
-    wide, _ = frame_views_deg(composition, body)
     span = span_deg(panorama.from_deg, panorama.to_deg)
-    count = panel_count(span, wide, panorama.overlap)
-    centres = panel_centres(panorama.from_deg, span, wide, count)
+    if low is None or high is None or high - low <= tall:
+        pitches: tuple[float, ...] = (pitch_deg if low is None or high is None else (low + high) / 2,)
+    else:
+        # Where two panels of a row meet, their upper and lower edges have come down towards the horizon.
+        steepest = max(abs(low + tall / 2), abs(high - tall / 2))
+        corner = corner_height_deg(steepest, tall, min(wide * (1 - panorama.overlap), span) / 2)
+        count = panel_count(high - low, corner, panorama.overlap)
+        pitches = panel_centres(low, high - low, corner, min(count, MOST_PANELS + 1))[::-1]
+    # The side of a frame that lies nearest to the horizon takes in the least of the way round.
+    least = min(narrowest_width_deg(pitch, wide, tall) for pitch in pitches)
+    return Grid(pitches, panel_count(span, least, panorama.overlap), least)
+
+
+def panel_grid(composition: Composition, kit: Kit) -> Grid | None:
+    """Rows and columns of a composition's panorama; None when switched off."""
+    if not composition.panorama.on:
+        return None
+    return _grid(composition.panorama, composition.pitch_deg, frame_views_deg(composition, kit))
+
+
+def panels(composition: Composition, kit: Kit) -> tuple[Panel, ...]:
+    """Every panel in shooting order: row by row from the top, to and fro. None when switched off.
+
+    At most `MOST_PANELS`; what takes more is refused before, see `check`.
+    """
+    grid = panel_grid(composition, kit)
+    return () if grid is None or grid.count > MOST_PANELS else _panels(composition.panorama, grid)
+
+
+@lru_cache(maxsize=64)
+def _panels(panorama: Panorama, grid: Grid) -> tuple[Panel, ...]:
+    span = span_deg(panorama.from_deg, panorama.to_deg)
+    centres = panel_centres(panorama.from_deg, span, grid.wide_deg, grid.columns)
     found: list[Panel] = []
-    for row, pitch in enumerate(rows_deg(composition, body)):
-        columns = range(count) if row % 2 == 0 else reversed(range(count))
+    for row, pitch in enumerate(grid.pitches_deg):
+        columns = range(grid.columns) if row % 2 == 0 else reversed(range(grid.columns))
         found += [Panel(len(found) + i + 1, row, c, centres[c] % 360, pitch) for i, c in enumerate(columns)]
     return tuple(found)
 
 
-def panel_cameras(composition: Composition, body: Body, camera: Camera) -> list[Camera]:
+def panel_cameras(composition: Composition, kit: Kit, camera: Camera) -> list[Camera]:
     """The camera turned to each panel; the camera alone where there is no panorama."""
-    turned = [
-        replace(camera, azimuth_deg=one.azimuth_deg, pitch_deg=one.pitch_deg)
-        for one in panels(composition, body)[:MOST_PANELS]
-    ]
+    turned = [replace(camera, azimuth_deg=one.azimuth_deg, pitch_deg=one.pitch_deg) for one in panels(composition, kit)]
     return turned or [camera]
 
 
@@ -136,7 +172,7 @@ def spanned(composition: Composition, kit: Kit, change: SpanPanorama) -> Composi
     first, last = float(relative.min()) - change.margin_deg, float(relative.max()) + change.margin_deg
     altitudes = np.concatenate([a for _, a in directions])
     low, high = float(altitudes.min()) - change.margin_deg, float(altitudes.max()) + change.margin_deg
-    _, tall = frame_views_deg(composition, kit.body)
+    _, tall = frame_views_deg(composition, kit)
     fits = high - low <= tall
     full = last - first >= 359
     panorama = replace(

@@ -18,11 +18,10 @@ from lucid_ridge.core.figures import (
 )
 from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
-from lucid_ridge.core.optics.depth_of_field import total_blur_mm
-from lucid_ridge.core.optics.thin_lens import working_f_number
+from lucid_ridge.core.optics.depth_of_field import airy_disk_mm
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.background import background_share
-from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.light_now import light_today, when_text
 from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
 from lucid_ridge.core.technique.panorama import panels
@@ -30,19 +29,15 @@ from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.timing import sequence_s
+from lucid_ridge.core.technique.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS, is_soft
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "frozen_wave", "foliage", "frames", "iso", "range", "diffraction", "bulb",
     "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends",
 ]  # fmt: skip
 
-# A blur may exceed the criterion by this share before it counts: less than anyone can see, and
-# more than rounding to marks brings.
-SOFT_SLACK = 1.02
-_RANGE_SLACK_STOPS = 1 / 6
-_EXPOSURE_SLACK_STOPS = 0.5
-BACKGROUND_SLACK = 0.03
-"""A share of the wanted blur disk that rounding to marks may take."""
+_ADDS_LITTLE = 0.2
+"""Of the Airy disk: less defocus adds two per cent to it."""
 
 
 @dataclass(frozen=True)
@@ -73,20 +68,22 @@ def _soft(state: State) -> Iterator[Found]:
     for i, element in enumerate(state.scene.composition.elements):
         if not element.sharp or math.isnan(state.geometry.near_m[i]):
             continue
-        for distance, defocus in (
-            (float(state.geometry.near_m[i]), float(depth.blur_near_mm[i])),
-            (float(state.geometry.far_m[i]), float(depth.blur_far_mm[i])),
+        for distance, blur in (
+            (float(state.geometry.near_m[i]), depth.blur_near),
+            (float(state.geometry.far_m[i]), depth.blur_far),
         ):
-            # Where diffraction alone breaks the criterion, defocus is not what to mend.
-            if defocus <= depth.allowance_mm * SOFT_SLACK or defocus < depth.airy_mm * 0.2:
+            defocus, airy, total = (float(one[i]) for one in blur)
+            # Where diffraction alone is too much, and defocus adds little, defocus is not what to mend.
+            if not is_soft(total, depth.criterion_mm) or (
+                is_soft(airy, depth.criterion_mm) and defocus < airy * _ADDS_LITTLE
+            ):
                 continue
             kind: TensionKind = (
                 "near_soft" if distance < min(foci) else "far_soft" if distance > max(foci) else "gap_soft"
             )
-            if defocus > worst.get(kind, (0.0, 0, 0.0))[0]:
-                worst[kind] = (defocus, i, distance)
-    for kind, (defocus, i, distance) in worst.items():
-        total = float(total_blur_mm(defocus, depth.airy_mm))
+            if total > worst.get(kind, (0.0, 0, 0.0))[0]:
+                worst[kind] = (total, i, distance)
+    for kind, (total, i, distance) in worst.items():
         name = _element(state, i)
         yield Found(
             kind,
@@ -104,26 +101,24 @@ def _id(state: State, index: int) -> str:
 
 def _diffraction(state: State) -> Iterator[Found]:
     depth = state.depth
-    if depth.airy_mm > depth.criterion_mm:
-        working = float(
-            working_f_number(
-                optics_of(state.scene.kit.lens, state.scene.composition.settings)[1],
-                depth.magnification,
-                state.scene.kit.lens.pupil_magnification,
-            )
-        )
+    critical = [i for i, e in enumerate(state.scene.composition.elements) if e.sharp and state.geometry.seen(i)]
+    # Of a stack the frame that is focused closest has the largest Airy disk.
+    ends = [float(one.airy_mm[i]) for i in critical for one in (depth.blur_near, depth.blur_far)]
+    airy = max(ends, default=depth.airy_mm)
+    if is_soft(airy, depth.criterion_mm):
+        working = airy / float(airy_disk_mm(1.0))
         yield Found(
             "diffraction",
-            "Diffraction softens everything",
-            f"At a working {aperture_text(working)} the Airy disk is {micrometres_text(depth.airy_mm)}; "
+            "Diffraction softens everything" if airy <= depth.airy_mm * 1.001 else "Diffraction softens what is near",
+            f"At a working {aperture_text(working)} the Airy disk is {micrometres_text(airy)}; "
             f"{micrometres_text(depth.criterion_mm)} allowed for {CRITERION_TEXT[state.scene.composition.wants.criterion]}.",
-            Figure(value=depth.airy_mm * 1000, text=micrometres_text(depth.airy_mm), explain="depth.airy"),
+            Figure(value=airy * 1000, text=micrometres_text(airy), explain="depth.airy_most"),
         )
 
 
 def _hand_held(state: State) -> Iterator[Found]:
     shutter, limit = state.exposure.settings.shutter_s, state.hand_held_limit_s
-    if not state.steady and shutter > limit * 2 ** (1 / 6):
+    if not state.steady and shutter > limit * MARK:
         over = math.log2(shutter / limit)
         yield Found(
             "hand_held",
@@ -176,7 +171,7 @@ def _foliage(state: State) -> Iterator[Found]:
     taken = shutter if layer is None else min(layer, shutter)
     moving = [(element_travel_mm(state, i, taken), i) for i in moving_elements(state, "foliage")]
     travel, i = max(moving, default=(0.0, 0))
-    if travel <= state.depth.criterion_mm * SOFT_SLACK:
+    if not is_soft(travel, state.depth.criterion_mm):
         return
     element = state.scene.composition.elements[i]
     yield Found(
@@ -193,7 +188,7 @@ def _iso(state: State) -> Iterator[Found]:
     """A higher ISO than the photographer wants."""
     iso, most = state.exposure.settings.iso, state.scene.composition.wants.highest_iso
     over = math.log2(iso / most)
-    if over > 1 / 6:
+    if over > MARK_STOPS:
         yield Found(
             "iso",
             "A higher ISO than you want",
@@ -204,7 +199,7 @@ def _iso(state: State) -> Iterator[Found]:
 
 def _frames(state: State) -> Iterator[Found]:
     """More frames than the photographer wants to take."""
-    turns = len(panels(state.scene.composition, state.scene.kit.body)) or 1
+    turns = len(panels(state.scene.composition, state.scene.kit)) or 1
     layers = len(state.scene.composition.technique.layers)
     count = turns * len(state.depth.slices) * len(state.offsets) + layers
     most = state.scene.composition.wants.most_frames
@@ -223,13 +218,13 @@ def _range(state: State) -> Iterator[Found]:
         return
     above, below = spread.held.lost_above, spread.held.lost_below
     lost = max(above, below)
-    if lost <= _RANGE_SLACK_STOPS:
+    if lost <= RANGE_STOPS:
         return
     names = {e.id: e.name for e in state.scene.composition.elements}
     parts = []
-    if above > _RANGE_SLACK_STOPS and spread.brightest_id:
+    if above > RANGE_STOPS and spread.brightest_id:
         parts.append(f"{names[spread.brightest_id]} clips by {_thirds(above)}")
-    if below > _RANGE_SLACK_STOPS and spread.darkest_id:
+    if below > RANGE_STOPS and spread.darkest_id:
         parts.append(f"{names[spread.darkest_id]} drowns by {_thirds(below)}")
     sentence = " and ".join(parts) + f"; one frame holds {spread.usable:.1f} stops at this ISO."
     frames = len(state.offsets)
@@ -246,7 +241,7 @@ def _range(state: State) -> Iterator[Found]:
 
 def _bulb(state: State) -> Iterator[Found]:
     settings, body = state.exposure.settings, state.scene.kit.body
-    if settings.shutter_s > body.longest_timed_s * 2 ** (1 / 6) and not settings.bulb:
+    if settings.shutter_s > body.longest_timed_s * MARK and not settings.bulb:
         yield Found(
             "bulb",
             "Longer than the body times",
@@ -310,7 +305,7 @@ def _standing(state: State) -> Iterator[Found]:
 def _exposure(state: State) -> Iterator[Found]:
     """Locks on shutter and ISO that leave the picture far from what was metered and wanted."""
     off = state.exposure.brighter_stops - state.scene.composition.settings.offset_stops
-    if abs(off) > _EXPOSURE_SLACK_STOPS:
+    if abs(off) > EXPOSURE_STOPS:
         word = "brighter" if off > 0 else "darker"
         size = _thirds(off)
         yield Found(
@@ -327,11 +322,11 @@ def _background(state: State) -> Iterator[Found]:
     if wanted is None:
         return
     share = background_share(state)
-    if share < wanted * (1 - BACKGROUND_SLACK):
+    if share < wanted * (1 - BACKGROUND):
         yield Found(
             "background",
             "The background is not smooth enough",
-            f"Its blur disk is {significant(share * 100, 2)}% of the frame's width; you want {significant(wanted * 100, 2)}%.",
+            f"Its blur disk is {significant(share * 100, 2)}% of the picture's width; you want {significant(wanted * 100, 2)}%.",
             Figure(value=share, text=f"{significant(share * 100, 2)}%", explain="depth.background"),
         )
 

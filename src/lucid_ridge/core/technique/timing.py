@@ -180,7 +180,7 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
     last: Panel | None = None
     wait, filters_s = flash_wait_s(state), FILTER_S * len(put_on_now(state))
     started = len(made)
-    for panel, (s, b) in itertools.product(panels(state.scene.composition, body) or (None,), pairs):
+    for panel, (s, b) in itertools.product(panels(state.scene.composition, state.scene.kit) or (None,), pairs):
         first = len(made) == started
         nominal = settings.shutter_s * 2 ** offsets[b]
         timed = _timed(state, nominal)

@@ -9,7 +9,6 @@ import numpy as np
 
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.framing.crop import Crop
-from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.core.technique.changes import Change, SetTo, apply_changes
@@ -55,13 +54,12 @@ class Try:
 
 def _worst_blur(state: State) -> Figure:
     """Blur at the worst place that must be sharp, with diffraction."""
-    depth = state.depth
     wanted = np.array([e.sharp for e in state.scene.composition.elements], dtype=bool)
-    both = np.fmax(depth.blur_near_mm, depth.blur_far_mm)
-    seen = wanted & ~np.isnan(both) if len(wanted) else np.zeros(0, dtype=bool)
+    total = state.depth.worse.total_mm
+    seen = wanted & ~np.isnan(total) if len(wanted) else np.zeros(0, dtype=bool)
     if not seen.any():
         return Figure(value=None, text="nothing must be sharp")
-    blur = float(total_blur_mm(float(both[seen].max()), depth.airy_mm))
+    blur = float(total[seen].max())
     return Figure(value=blur * 1000, text=micrometres_text(blur))
 
 

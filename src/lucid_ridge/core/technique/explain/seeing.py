@@ -139,7 +139,7 @@ def panorama(state: State, what: str, _: str) -> Explanation | None:
     report, composition = panorama_report(state), state.scene.composition
     if report is None:
         return None
-    wide, tall = frame_views_deg(composition, state.scene.kit.body)
+    wide, tall = frame_views_deg(composition, state.scene.kit)
     view = {"view of one panel": f"{degrees_text(wide, 1)} × {degrees_text(tall, 1)}"}
     offset = {"o, entrance pupil from the axis": f"{composition.panorama.pupil_offset_mm:g} mm"}
     table = {

@@ -49,7 +49,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
                 **lens_inputs(state),
                 "s, focus": foci,
                 "D, along the axis": f"{row.near.text} to {row.far.text}",
-                "defocus, near and far": f"{micrometres_text(float(depth.blur_near_mm[i]))} and {micrometres_text(float(depth.blur_far_mm[i]))}",
+                "defocus, near and far": f"{micrometres_text(float(depth.blur_near.defocus_mm[i]))} and {micrometres_text(float(depth.blur_far.defocus_mm[i]))}",
                 "Airy disk": report.airy.text,
             },
             f"{row.blur_near.text} near, {row.blur_far.text} far; {report.criterion.text} allowed",

@@ -12,16 +12,15 @@ from lucid_ridge.core.optics.close_up import (
     factor_from_f_numbers,
     factor_from_target,
 )
-from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text, nearest_third, shutter_text
 from lucid_ridge.core.technique.check import widest_aperture
 from lucid_ridge.core.technique.close_up_state import Near, near
+from lucid_ridge.core.technique.glass import extension_loss_stops, whole_optics
 from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.reports.close_up_lenses import (
     GearRow,
     LensRow,
-    frame_width_mm,
     gear_rows,
     lens_rows,
     magnification_text,
@@ -109,10 +108,10 @@ class CloseUpReport:
 
 
 def _background(state: State, now: Near) -> Background:
-    width = frame_width_mm(state)
+    width, pupils = state.geometry.picture_mm[0], now.optics.pupil_magnification
 
     def disk(f: float, n: float, m: float, behind: float) -> float:
-        return float(background_disk_mm(f, n, m, behind))
+        return float(background_disk_mm(f, n, m, behind, pupils))
 
     here = disk(now.focal_mm, now.f_number, now.magnification, now.behind_mm)
 
@@ -146,9 +145,8 @@ def _background(state: State, now: Near) -> Background:
         )
     if lens.widest_f_number_long > lens.widest_f_number * 1.02 and lens.longest_mm > settings.focal_length_mm * 1.02:
         # At the same size in the frame: farther away, with the aperture that the long end has left.
-        long = disk(
-            lens.longest_mm, max(settings.aperture_n, lens.widest_f_number_long), now.magnification, now.behind_mm
-        )
+        zoomed = whole_optics(lens, lens.longest_mm, max(settings.aperture_n, lens.widest_f_number_long))
+        long = disk(zoomed.focal_length_mm, zoomed.f_number, now.magnification, now.behind_mm)
         steps.append(
             step(
                 f"zoomed to {lens.longest_mm:g} mm, where it opens to {aperture_text(lens.widest_f_number_long)} only",
@@ -160,7 +158,7 @@ def _background(state: State, now: Near) -> Background:
     return Background(
         behind=millimetres(now.behind_mm),
         disk=millimetres(here, "close.disk"),
-        share=Figure(value=here / width, text=f"{here / width:.1%} of the frame's width", explain="close.disk"),
+        share=Figure(value=here / width, text=f"{here / width:.1%} of the picture's width", explain="close.disk"),
         ratio=Figure(value=ratio, text=f"{significant(ratio, 2)} times the camera's distance", explain="close.ratio"),
         practice=f"The practice of at least twice the camera's distance is {'kept' if holds else 'not kept'}.",
         steps=tuple(steps),
@@ -264,7 +262,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         )
     elif now.working_mm is not None and now.working_mm <= 0:
         problem = "The subject would stand inside the lens: less magnification, or a longer lens."
-    loss = float(close_up_loss_stops(now.image_mm / settings.focal_length_mm - 1, lens.pupil_magnification))
+    loss = extension_loss_stops(lens, settings, m)
     reading = state.scene.composition.reading
     allowed = state.depth.criterion_mm / m
     sway = allowed / shutter

@@ -11,11 +11,9 @@ from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held
 from lucid_ridge.core.optics.close_up import (
     background_disk_mm,
     background_width_mm,
-    extension_for_mm,
     size_ratio,
-    subject_from_lens_mm,
+    subject_from_pupil_mm,
 )
-from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import nearest_third, shutter_text
 from lucid_ridge.core.technique.changes import Change, SetTo
@@ -25,9 +23,12 @@ from lucid_ridge.core.technique.gear import Gear, MountedGear
 from lucid_ridge.core.technique.glass import (
     bare_lens,
     converter_of,
+    converters_behind,
+    extension_loss_stops,
     magnification_span,
     mounted_lens,
     optical_focal_mm,
+    optics_of,
     pieces_of,
 )
 from lucid_ridge.core.technique.kit import Lens
@@ -107,9 +108,17 @@ def _combinations(state: State) -> list[tuple[Gear, ...]]:
     sets = [s for n in range(min(len(owned), _MOST_TOGETHER) + 1) for s in itertools.combinations(owned, n)]
     return [
         s
-        for s in sets
+        for unordered in sets
+        for s in _orders(unordered)
         if all(sum(g.kind == kind for g in s) <= 1 for kind in ("bellows", "reversing_ring", "teleconverter"))
     ]
+
+
+def _orders(pieces: tuple[Gear, ...]) -> tuple[tuple[Gear, ...], ...]:
+    """From the lens to the body; both orders where a converter may stand before or behind what extends."""
+    first = sorted(pieces, key=lambda g: g.kind == "teleconverter")
+    last = sorted(pieces, key=lambda g: g.kind not in ("teleconverter", "close_up_lens", "reversing_ring"))
+    return (tuple(first),) if first == last else (tuple(first), tuple(last))
 
 
 def _with(lens: Lens, pieces: tuple[Gear, ...], drawn: bool) -> Lens:
@@ -125,8 +134,17 @@ def _reach(lens: Lens, pieces: tuple[Gear, ...], focal_length_mm: float) -> tupl
 
 def _mount(state: State, lens: Lens, pieces: tuple[Gear, ...], m: float, focal_length_mm: float) -> MountGear:
     """The change that puts the pieces on, bellows drawn as far as the magnification asks."""
-    fixed = sum(g.extension_mm for g in pieces if g.kind in ("tube", "reversing_ring"))
-    wanted = float(extension_for_mm(focal_length_mm, m)) - fixed
+    placed = tuple((g, 0.0) for g in pieces)
+    whole = _with(lens, pieces, False)
+    focal = focal_length_mm * converter_of(whole)
+    # What is in front of a converter counts by its factor squared.
+    fixed = sum(
+        g.extension_mm * converters_behind(placed, i) ** 2
+        for i, g in enumerate(pieces)
+        if g.kind in ("tube", "reversing_ring")
+    )
+    counts = next((converters_behind(placed, i) ** 2 for i, g in enumerate(pieces) if g.kind == "bellows"), 1.0)
+    wanted = (optical_focal_mm(whole, focal) * (1 + m) - focal - fixed) / counts
     rails = [
         one
         for one in state.scene.composition.close_up.mounted
@@ -146,13 +164,17 @@ def _mount(state: State, lens: Lens, pieces: tuple[Gear, ...], m: float, focal_l
 
 
 def _joined(pieces: tuple[Gear, ...]) -> str:
-    return " + ".join(g.name for g in pieces) if pieces else "the lens alone"
+    """Names from the lens to the body; which of converter and tube is next to the body is said."""
+    names = " + ".join(g.name for g in pieces) if pieces else "the lens alone"
+    kinds = {g.kind for g in pieces}
+    told = "teleconverter" in kinds and kinds & {"tube", "bellows"}
+    return f"{names} next to the body" if told else names
 
 
 def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
     """Combinations of owned gear on the lens in use, those that reach the magnification in use first."""
     bare = bare_lens(state.scene.kit.lens)
-    on = {g.id for g, _ in pieces_of(state.scene.kit, state.scene.composition.close_up.mounted) if g.kind != "rail"}
+    on = [g.id for g, _ in pieces_of(state.scene.kit, state.scene.composition.close_up.mounted) if g.kind != "rail"]
     rows = []
     marked = min(max(state.scene.composition.settings.focal_length_mm, bare.shortest_mm), bare.longest_mm)
     for pieces in _combinations(state):
@@ -162,16 +184,14 @@ def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
         at = min(max(now.magnification, low), high)
         lens = _with(bare, pieces, False)
         focal = marked * converter_of(lens)
-        # Against the marked focal length: a close-up lens extends nothing.
-        image = optical_focal_mm(lens, focal) * (1 + at)
-        loss = float(close_up_loss_stops(image / focal - 1, lens.pupil_magnification))
+        loss = extension_loss_stops(lens, replace(state.scene.composition.settings, focal_length_mm=focal), at)
         rows.append(
             GearRow(
                 name=_joined(pieces),
                 least=Figure(value=low, text=magnification_text(low) if low > 0 else "0", explain="close.reach"),
                 greatest=Figure(value=high, text=magnification_text(high), explain="close.reach"),
                 reaches=fits,
-                mounted={g.id for g in pieces} == on,
+                mounted=[g.id for g in pieces] == on,
                 loss=Figure(value=loss, text=stops_text(-loss), explain="close.loss"),
                 changes=(_mount(state, bare, pieces, at, marked), SetMagnification(magnification=at))
                 if at > 0
@@ -186,7 +206,7 @@ def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
 def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRow, ...]:
     """Every lens owned at the same framed width, with the least gear that takes it there."""
     body, settings, m = state.scene.kit.body, state.scene.composition.settings, now.magnification
-    width = frame_width_mm(state)
+    width, printed = frame_width_mm(state), state.geometry.picture_mm[0]
     rows = []
     for index, lens in enumerate(lenses):
         marked = lens.longest_mm
@@ -200,13 +220,16 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
         mount = _mount(state, lens, pieces, m, marked)
         whole = mounted_lens(lens, pieces_of(state.scene.kit, mount.mounted))
         focal = marked * math.prod(g.factor for g in pieces if g.kind == "teleconverter")
-        f = optical_focal_mm(whole, focal)
-        n = max(settings.aperture_n, widest_aperture(whole, focal)) * f / focal
-        subject = float(subject_from_lens_mm(f, m))
+        marks = replace(
+            settings, focal_length_mm=focal, aperture_n=max(settings.aperture_n, widest_aperture(whole, focal))
+        )
+        optics = optics_of(whole, marks)
+        f, n, pupils = optics.focal_length_mm, optics.f_number, optics.pupil_magnification
+        subject = float(subject_from_pupil_mm(f, m, pupils))
         # Measured from the magnification that the gear behind the lens does not give.
         working = working_distance_mm(whole, focal, f, m)
-        disk = float(background_disk_mm(f, n, m, now.behind_mm))
-        loss = float(close_up_loss_stops(f * (1 + m) / focal - 1, whole.pupil_magnification))
+        disk = float(background_disk_mm(f, n, m, now.behind_mm, pupils))
+        loss = extension_loss_stops(whole, marks, m)
         limit = float(
             hand_held_limit_s(
                 equivalent_focal_length_mm(focal, body.sensor_width_mm, body.sensor_height_mm),
@@ -214,11 +237,9 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
                 m,
             )
         )
-        depth = frame_depth(
-            replace(state.scene, kit=replace(state.scene.kit, lens=whole)), n, state.depth.allowance_mm, m
-        )
+        depth = frame_depth(state.scene, optics, state.depth.sharp, m)
         ratio = float(size_ratio(subject, now.subject_depth_mm))
-        taken = float(background_width_mm(width, f * (1 + m), subject, now.behind_mm))
+        taken = float(background_width_mm(width, m, subject, now.behind_mm))
         rows.append(
             LensRow(
                 index=index,
@@ -234,7 +255,7 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
                 past_shade=millimetres(past_shade_mm(whole, working), "close.working_distance"),
                 size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain="close.size_ratio"),
                 background_width=millimetres(taken, "close.background_width"),
-                disk=Figure(value=disk / width, text=f"{disk / width:.1%}", explain="close.disk"),
+                disk=Figure(value=disk / printed, text=f"{disk / printed:.1%}", explain="close.disk"),
                 depth=millimetres(depth.counted, "close.depth"),
                 loss=Figure(value=loss, text=stops_text(-loss), explain="close.loss"),
                 hand_held=Figure(

@@ -8,22 +8,17 @@ import numpy as np
 
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, significant
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
-from lucid_ridge.core.optics.depth_of_field import (
-    best_aperture,
-    defocus_blur_mm,
-    far_limit_m,
-    near_limit_m,
-    total_blur_mm,
-)
+from lucid_ridge.core.optics.depth_of_field import best_aperture
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT, FocusSchool
-from lucid_ridge.core.optics.slices import Slice, gaps
+from lucid_ridge.core.optics.slices import Slice, gaps, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.core.technique.critical import school_focus_m
 from lucid_ridge.core.technique.geometry import focus_distance
-from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.tolerances import is_soft
 
 _TICK_ROOM = 0.065
 
@@ -179,7 +174,7 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
                 )
             )
             continue
-        blurs = [float(total_blur_mm(d, depth.airy_mm)) for d in (depth.blur_near_mm[i], depth.blur_far_mm[i])]
+        blurs = [float(one.total_mm[i]) for one in (depth.blur_near, depth.blur_far)]
         key = f"depth.blur:{element.id}"
         made.append(
             ElementDepth(
@@ -191,7 +186,7 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
                 far=_figure(far, state, f"depth.axial:{element.id}"),
                 blur_near=Figure(value=blurs[0] * 1000, text=micrometres_text(blurs[0]), explain=key),
                 blur_far=Figure(value=blurs[1] * 1000, text=micrometres_text(blurs[1]), explain=key),
-                soft=element.sharp and max(blurs) > depth.criterion_mm * 1.02,
+                soft=element.sharp and is_soft(max(blurs), depth.criterion_mm),
                 left=ruler(far),
                 right=ruler(near),
             )
@@ -201,13 +196,13 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
 
 def _schools(state: State) -> tuple[SchoolRow, ...]:
     settings, depth, lens = state.scene.composition.settings, state.depth, state.scene.kit.lens
-    f, n = optics_of(lens, settings)
     nearest, _ = focus_span_m(lens, settings.focal_length_mm)
+    ends = np.array([depth.near_m, min(depth.far_m, FARTHEST_FOCUSED_M)])
     rows = []
     for school, text in SCHOOL_TEXT.items():
         focus = max(school_focus_m(state.scene, state.geometry, school, depth.hyperfocal_m), nearest)
-        ends = np.array([depth.near_m, min(depth.far_m, FARTHEST_FOCUSED_M)])
-        worst = float(total_blur_mm(defocus_blur_mm(f, n, focus, ends), depth.airy_mm).max())
+        finite = np.array([min(focus, FARTHEST_FOCUSED_M)])
+        worst = float(least_blur(depth.optics, finite, ends).total_mm.max())
         rows.append(
             SchoolRow(
                 school=school,
@@ -215,7 +210,7 @@ def _schools(state: State) -> tuple[SchoolRow, ...]:
                 focus=_figure(focus, state, f"depth.school:{school}"),
                 focus_m=focus if focus < 1e5 else None,
                 worst=Figure(value=worst * 1000, text=micrometres_text(worst), explain=f"depth.school:{school}"),
-                holds=worst <= depth.criterion_mm * 1.02,
+                holds=not is_soft(worst, depth.criterion_mm),
             )
         )
     return tuple(rows)
@@ -232,19 +227,25 @@ def _ruler_slice(one: Slice, ruler: _Ruler, state: State) -> RulerSlice:
     )
 
 
+def focus_spread_mm(state: State) -> float:
+    """Image-side distance between the foci of the nearest and the farthest that must be sharp, mm."""
+    f = state.depth.optics.focal_length_mm
+    closest = f / 1000 * 1.05
+    ends = (max(state.depth.near_m, closest), max(state.depth.far_m, closest))
+    near, far = (float(image_distance_mm(f, end)) for end in ends)
+    return near - far
+
+
 def depth_report(state: State) -> DepthReport:
     """Everything the Depth bench shows."""
     settings, depth, wants = state.scene.composition.settings, state.depth, state.scene.composition.wants
     lens = state.scene.kit.lens
-    f, n = optics_of(lens, settings)
     ruler, focus = _Ruler(state), focus_distance(state.scene)
-    near, far = (float(limit(f, depth.hyperfocal_m, focus)) for limit in (near_limit_m, far_limit_m))
-    closest = f / 1000 * 1.05
-    spread = float(image_distance_mm(f, max(depth.near_m, closest)) - image_distance_mm(f, max(depth.far_m, closest)))
-    best = float(best_aperture(max(spread, 1e-4)))
+    single = slice_at(depth.optics, depth.sharp, focus)
+    best = float(best_aperture(max(focus_spread_mm(state), 1e-4)))
     foci = [min(one.focus_m, FARTHEST_FOCUSED_M) for one in depth.slices]
     still = not depth.moved_m.any()
-    found = gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 and still else ()
+    found = gaps(depth.optics, depth.sharp, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 and still else ()
     m = depth.magnification
     return DepthReport(
         criterion=Figure(
@@ -256,8 +257,8 @@ def depth_report(state: State) -> DepthReport:
             value=depth.allowance_mm * 1000, text=micrometres_text(depth.allowance_mm), explain="depth.allowance"
         ),
         hyperfocal=_figure(depth.hyperfocal_m, state, "depth.hyperfocal"),
-        near_limit=_figure(near, state, "depth.limits"),
-        far_limit=_figure(far, state, "depth.limits"),
+        near_limit=_figure(single.near_m, state, "depth.limits"),
+        far_limit=_figure(single.far_m, state, "depth.limits"),
         magnification=Figure(
             value=m,
             text=f"{significant(m, 2)}×" if m >= 0.01 else f"1:{1 / m:.0f}" if m > 1e-6 else "0",

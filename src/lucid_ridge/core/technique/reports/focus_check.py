@@ -6,17 +6,16 @@ import math
 from typing import Literal
 
 import numpy as np
-from shapely.geometry import box
 
 from lucid_ridge.core.figures import Figure
-from lucid_ridge.core.optics.depth_of_field import total_blur_mm
-from lucid_ridge.core.optics.slices import least_blur_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.critical import school_focus_m
-from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.layer_frames import focus_target
-from lucid_ridge.core.technique.reports.sweep import SLACK, metres, micrometres
+from lucid_ridge.core.technique.picture import picture
+from lucid_ridge.core.technique.reports.sweep import metres, micrometres
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.tolerances import is_soft
 
 
 @record
@@ -44,17 +43,18 @@ class StackRow:
     moving: str
 
 
-WHOLE = box(0, 0, 1, 1)
 _ACROSS = ("left", "middle", "right")
 _UP = ("high", "half way up", "low")
 
 
 def _where(state: State, index: int) -> str:
-    """Where in the picture an element's middle is."""
-    area = state.geometry.area(index).intersection(WHOLE)
+    """Where in the picture an element's middle is, after the crop."""
+    whole = picture(state.geometry)
+    area = state.geometry.area(index).intersection(whole)
     if area.is_empty:
         return ""
-    x, y = area.centroid.x, area.centroid.y
+    left, top, right, foot = whole.bounds
+    x, y = (area.centroid.x - left) / (right - left), (area.centroid.y - top) / (foot - top)
     return f"{_UP[min(max(int(y * 3), 0), 2)]}, {_ACROSS[min(max(int(x * 3), 0), 2)]}"
 
 
@@ -64,22 +64,16 @@ def check_card(state: State) -> tuple[CheckRow, ...]:
     chosen = [i for i, e in enumerate(elements) if e.sharp and not math.isnan(geometry.near_m[i])]
     if not chosen:
         return ()
-    f, n = optics_of(state.scene.kit.lens, state.scene.composition.settings)
-    foci = np.minimum(depth.focused_m, FARTHEST_FOCUSED_M)
 
     def row(what: Literal["nearest", "focus", "farthest", "third_in"], name: str, at: float, where: str) -> CheckRow:
-        blur = float(
-            total_blur_mm(
-                least_blur_mm(f, n, foci, np.array([min(at, FARTHEST_FOCUSED_M)]), depth.moved_m), depth.airy_mm
-            )[0]
-        )
+        blur = float(depth.blur_at(np.array([min(at, FARTHEST_FOCUSED_M)])).total_mm[0])
         return CheckRow(
             what=what,
             name=name,
             distance=metres(state, at),
             where=where,
             blur=micrometres(blur, "depth.measures"),
-            sharp=blur <= depth.criterion_mm * SLACK,
+            sharp=not is_soft(blur, depth.criterion_mm),
         )
 
     first = min(chosen, key=lambda i: geometry.near_m[i])

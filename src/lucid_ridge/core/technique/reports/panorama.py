@@ -12,7 +12,7 @@ from lucid_ridge.core.framing.crop import print_side_m
 from lucid_ridge.core.framing.panels import parallax_px, span_deg, stitched_pixels, tilted_base_px
 from lucid_ridge.core.framing.silhouettes import Paint
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.panorama import Panel, brightest_reading, frame_views_deg, panels, turn_text
+from lucid_ridge.core.technique.panorama import Panel, brightest_reading, frame_views_deg, panel_grid, panels, turn_text
 from lucid_ridge.core.technique.reports.view import element_tones
 from lucid_ridge.core.technique.scene import PanelReading
 from lucid_ridge.core.technique.state import State
@@ -162,12 +162,12 @@ def _cautions(state: State, seam: float, nearest: float, step: float, tall: tupl
 
 def panorama_report(state: State) -> PanoramaReport | None:
     """The panorama of a composition; None where there is none."""
-    composition, body, units = state.scene.composition, state.scene.kit.body, state.scene.units
+    composition, units = state.scene.composition, state.scene.units
     panorama = composition.panorama
-    taken = panels(composition, body)
-    if not taken:
+    taken, grid = panels(composition, state.scene.kit), panel_grid(composition, state.scene.kit)
+    if not taken or grid is None:
         return None
-    wide, tall = frame_views_deg(composition, body)
+    wide, tall = frame_views_deg(composition, state.scene.kit)
     span = span_deg(panorama.from_deg, panorama.to_deg)
     columns = 1 + max(one.column for one in taken)
     rows = 1 + max(one.row for one in taken)
@@ -214,8 +214,8 @@ def panorama_report(state: State) -> PanoramaReport | None:
         span=Figure(value=span, text=degrees_text(span, 1), explain="panorama.panels"),
         step=Figure(value=step, text=degrees_text(step, 1), explain="panorama.panels"),
         overlap=Figure(
-            value=1 - step / wide if columns > 1 else None,
-            text=f"{1 - step / wide:.0%}" if columns > 1 else "none",
+            value=1 - step / grid.wide_deg if columns > 1 else None,
+            text=f"{1 - step / grid.wide_deg:.0%}" if columns > 1 else "none",
             explain="panorama.panels",
         ),
         stitched=Figure(

@@ -11,15 +11,15 @@ from numpy.typing import NDArray
 from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
-from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur_mm
-from lucid_ridge.core.optics.thin_lens import image_distance_mm
+from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.changes import Change, SetTo, TakeSlices
 from lucid_ridge.core.technique.critical import critical_spans, school_focus_m
-from lucid_ridge.core.technique.glass import focus_span_m, optics_of
+from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.reports.focus_check import CheckRow, StackRow, check_card, stack_rows
-from lucid_ridge.core.technique.reports.sweep import SLACK, Sweep, metres, micrometres, sweep
+from lucid_ridge.core.technique.reports.sweep import Sweep, metres, micrometres, sweep
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.tolerances import is_soft
 
 Array = NDArray[np.float64]
 SchoolName = Literal["hyperfocal", "third_in", "subject", "balanced", "two_points", "three_points", "even"]
@@ -70,25 +70,29 @@ class SharpnessStudy:
     breathing: Figure
 
 
+def print_enlargement(state: State) -> float:
+    """How many times larger than on the sensor the picture, after the crop, is printed."""
+    return state.scene.composition.wants.print_width_mm / max(state.geometry.picture_mm)
+
+
 def _blurs(state: State) -> tuple[BlurRow, ...]:
     depth, body = state.depth, state.scene.kit.body
-    enlargement = state.scene.composition.wants.print_width_mm / max(body.sensor_width_mm, body.sensor_height_mm)
+    enlargement = print_enlargement(state)
     pitch = body.sensor_width_mm / body.pixels_across
     made = []
     for i, element in enumerate(state.scene.composition.elements):
         if math.isnan(state.geometry.near_m[i]):
             continue
-        defocus = float(max(depth.blur_near_mm[i], depth.blur_far_mm[i]))
-        total = float(total_blur_mm(defocus, depth.airy_mm))
+        defocus, airy, total = (float(one[i]) for one in depth.worse)
         key = f"depth.blur:{element.id}"
         made.append(
             BlurRow(
                 id=element.id,
                 name=element.name,
                 must_be_sharp=element.sharp,
-                soft=element.sharp and total > depth.criterion_mm * SLACK,
+                soft=element.sharp and is_soft(total, depth.criterion_mm),
                 defocus=micrometres(defocus, key),
-                diffraction=micrometres(depth.airy_mm, "depth.airy"),
+                diffraction=micrometres(airy, key),
                 total=micrometres(total, key),
                 pixels=Figure(
                     value=total / pitch, text=f"{significant(total / pitch, 2)} px", explain="depth.measures"
@@ -107,7 +111,6 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
     """Every school on the same scene at the same aperture."""
     scene, depth, lens = state.scene, state.depth, state.scene.kit.lens
     settings = scene.composition.settings
-    f, n = optics_of(lens, settings)
     nearest, farthest = focus_span_m(lens, settings.focal_length_mm)
     spans = critical_spans(scene, state.geometry)
 
@@ -123,7 +126,7 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
         ("three_points", "three points: near, a third in, far", tuple(dict.fromkeys((near, one["third_in"], far))))
     )
     try:
-        even = gapless_slices(f, n, depth.allowance_mm, depth.near_m, depth.far_m, scene.composition.technique.overlap)
+        even = gapless_slices(depth.optics, depth.sharp, depth.near_m, depth.far_m, scene.composition.technique.overlap)
         sets.append(("even", "even slices with overlap", tuple(s.focus_m for s in even)))
     except ValueError:
         pass
@@ -135,8 +138,8 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
         finite = [min(s, FARTHEST_FOCUSED_M) for s in foci]
         # Between two focused points what must be sharp may lie at any depth of an element that has some.
         inside = np.concatenate([ends, *[np.geomspace(a, min(b, FARTHEST_FOCUSED_M), 9) for a, b in spans]])
-        worst = float(total_blur_mm(least_blur_mm(f, n, np.array(finite), inside), depth.airy_mm).max())
-        found = gaps(f, n, depth.allowance_mm, finite, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
+        worst = float(least_blur(depth.optics, np.array(finite), inside).total_mm.max())
+        found = gaps(depth.optics, depth.sharp, finite, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
         softest = max(found, key=lambda gap: gap.worst_blur_mm, default=None)
         slices = (
             TakeSlices(mode="gapless") if school == "even" else TakeSlices(mode="hand", foci_m=tuple(sorted(finite)))
@@ -156,7 +159,7 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
                 gap_text=""
                 if softest is None
                 else f"{metres(state, softest.near_m).text} to {metres(state, softest.far_m).text}",
-                holds=worst <= depth.criterion_mm * SLACK,
+                holds=not is_soft(worst, depth.criterion_mm),
                 changes=single if len(foci) == 1 and school != "even" else (slices,),
             )
         )
@@ -166,13 +169,13 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
 def sharpness_study(state: State) -> SharpnessStudy:
     """Everything the Depth bench shows beyond the evaluation."""
     depth = state.depth
-    f, n = optics_of(state.scene.kit.lens, state.scene.composition.settings)
+    optics = depth.optics
     rows, snapped = stack_rows(state)
     text = ""
     changes: tuple[Change, ...] = ()
     if len(rows) > 1 and not depth.moved_m.any() and depth.allowance_mm > 0:
         foci = sorted({min(s, 1e5) for s in snapped})
-        left = gaps(f, n, depth.allowance_mm, foci, depth.near_m, depth.far_m)
+        left = gaps(optics, depth.sharp, foci, depth.near_m, depth.far_m)
         changes = (TakeSlices(mode="hand", foci_m=tuple(foci)),)
         text = (
             f"Focused on edges that can be seen, {len(foci)} frames leave no gap."
@@ -181,8 +184,12 @@ def sharpness_study(state: State) -> SharpnessStudy:
             f"{micrometres_text(float(total_blur_mm(max(g.worst_blur_mm for g in left), depth.airy_mm)))}; "
             f"{micrometres_text(depth.criterion_mm)} allowed."
         )
-    images = image_distance_mm(f, np.maximum(np.minimum(depth.focused_m, FARTHEST_FOCUSED_M), f / 1000 * 1.001))
-    breathing = float(images.max() / images.min() - 1)
+    nearest = optics.focal_length_mm / 1000 * 1.001
+    drawn = [
+        optics.perspective_mm(optics.magnification(min(max(one, nearest), FARTHEST_FOCUSED_M)))
+        for one in depth.focused_m.tolist()
+    ]
+    breathing = max(drawn) / min(drawn) - 1
     return SharpnessStudy(
         blurs=_blurs(state),
         print_text=f"in a print {state.scene.composition.wants.print_width_mm / 10:g} cm wide",

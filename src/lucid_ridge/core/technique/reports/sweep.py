@@ -8,20 +8,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
-from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, total_blur_mm
-from lucid_ridge.core.optics.slices import least_blur_mm
-from lucid_ridge.core.optics.thin_lens import working_f_number
+from lucid_ridge.core.optics.slices import least_blur
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.core.technique.changes import aperture_marks_between
 from lucid_ridge.core.technique.critical import critical_spans
-from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.tolerances import SHARP
 
 Array = NDArray[np.float64]
-
-SLACK = 1.02
-"""A blur may exceed the criterion by so much: less than anyone can see."""
 
 
 @record
@@ -74,20 +69,15 @@ def critical_ends(state: State) -> Array:
 
 def sweep(state: State) -> Sweep:
     """The worst blur of what must be sharp at every mark of the lens, the frames focused as they are."""
-    depth, lens, settings = state.depth, state.scene.kit.lens, state.scene.composition.settings
-    f, n_now = optics_of(lens, settings)
+    depth, settings = state.depth, state.scene.composition.settings
     marks = np.array(aperture_marks_between(state.scene.kit, settings.focal_length_mm))
-    now = float(
-        least_blur_mm(
-            f, n_now, np.minimum(depth.focused_m, FARTHEST_FOCUSED_M), critical_ends(state), depth.moved_m
-        ).max()
-    )
-    airy = np.asarray(
-        airy_disk_mm(
-            working_f_number(marks * n_now / settings.aperture_n, depth.magnification, lens.pupil_magnification)
-        )
-    )
-    worst = np.asarray(total_blur_mm(now * settings.aperture_n / marks, airy))
+    foci, ends = np.minimum(depth.focused_m, FARTHEST_FOCUSED_M), critical_ends(state)
+    found = [
+        least_blur(depth.optics.at_aperture(depth.optics.f_number * n / settings.aperture_n), foci, ends, depth.moved_m)
+        for n in marks.tolist()
+    ]
+    worst = np.array([float(one.total_mm.max()) for one in found])
+    airy = np.array([float(one.airy_mm.max()) for one in found])
     best, over = int(worst.argmin()), airy > depth.criterion_mm
     # Logarithmic, so that a stop more of blur is as high everywhere.
     low, high = (
@@ -101,7 +91,7 @@ def sweep(state: State) -> Sweep:
     used = int(np.abs(np.log(marks / settings.aperture_n)).argmin())
     span = math.log(marks[-1] / marks[0]) or 1.0
     takes_over = float(marks[over][0]) if over.any() else None
-    holding = marks[worst <= depth.criterion_mm * SLACK]
+    holding = marks[worst <= depth.criterion_mm * SHARP]
     text = aperture_text(float(marks[best]))
     sentence = (
         f"Everything that must be sharp holds from {aperture_text(float(holding[0]))} to {aperture_text(float(holding[-1]))}."
@@ -119,7 +109,7 @@ def sweep(state: State) -> Sweep:
                 worst_um=float(w) * 1000,
                 height=height(float(w)),
                 diffraction_height=max(height(float(a)), 0.0),
-                holds=bool(w <= depth.criterion_mm * SLACK),
+                holds=bool(w <= depth.criterion_mm * SHARP),
                 in_use=i == used,
                 best=i == best,
             )

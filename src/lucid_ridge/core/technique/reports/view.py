@@ -15,7 +15,6 @@ from lucid_ridge.core.framing.outlines import Outline, as_points, project_rings
 from lucid_ridge.core.framing.shadows import shadow_rings
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
-from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.picture import (
@@ -27,6 +26,7 @@ from lucid_ridge.core.technique.picture import (
 )
 from lucid_ridge.core.technique.scene import Motion, Role
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tolerances import is_soft
 
 # Distance beyond which an element takes the next paler tone, nearest tone last.
 _TONE_BOUNDS_M = (3000.0, 500.0, 60.0, 4.0)
@@ -202,8 +202,7 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
         shape = geometry.outlines(i)
         seen = geometry.seen(i)
         away, bearing = geometry.away(i)
-        defocus = float(np.fmax(depth.blur_near_mm[i], depth.blur_far_mm[i])) if seen else 0.0
-        blur = float(total_blur_mm(defocus, depth.airy_mm))
+        blur = float(depth.worse.total_mm[i]) if seen else depth.airy_mm
         drawn.append(
             DrawnElement(
                 id=element.id,
@@ -217,8 +216,8 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
                 shadow=shadows.get(i, ()),
                 mirrored=shown.get(i, ()),
                 anchor=_anchor(shape[0].points) if seen and shape else None,
-                softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm,
-                soft=seen and element.sharp and blur > depth.criterion_mm * 1.02,
+                softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm if seen else 0.0,
+                soft=seen and element.sharp and is_soft(blur, depth.criterion_mm),
                 sharp_wanted=element.sharp,
                 distance=Figure(value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"),
                 bearing=Figure(value=bearing, text=degrees_text(bearing), explain=f"framing.bearing:{element.id}"),

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.crop import PRINT_PER_INCH, crop_rectangle, print_side_m
-from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.technique.geometry import focus_distance
+from lucid_ridge.core.technique.glass import whole_optics
 from lucid_ridge.core.technique.moves import SetCrop
 from lucid_ridge.core.technique.solve.common import granted, refused
 from lucid_ridge.core.technique.solve.wishes import Answer, CropInstead, Fact
@@ -22,9 +22,11 @@ def crop_instead(state: State, wish: CropInstead) -> Answer:
     scene = state.scene
     settings, crop, body, units = scene.composition.settings, scene.composition.crop, scene.kit.body, scene.units
     wanted, focus = wish.focal_length_mm, focus_distance(scene)
-    if math.isfinite(focus) and focus * 1000 <= wanted * 1.001:
+    lens = scene.kit.lens
+    optics = whole_optics(lens, wanted, settings.aperture_n)
+    if math.isfinite(focus) and focus * 1000 <= optics.focal_length_mm * 1.001:
         return refused(f"A {wanted:g} mm lens does not focus at {distance_text(focus, units)}.")
-    longer = float(image_distance_mm(wanted, focus))
+    longer = optics.perspective_mm(optics.magnification(focus))
     scale = state.geometry.camera.image_distance_mm / longer
     if scale >= crop.scale:
         return refused(

@@ -18,12 +18,11 @@ from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
 from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_stops
 from lucid_ridge.core.stops.filters import cost_stops
 from lucid_ridge.core.technique import frames as durations
-from lucid_ridge.core.technique.layers import SLACK
 from lucid_ridge.core.technique.light_now import light_left_s
 from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.tensions import BACKGROUND_SLACK
+from lucid_ridge.core.technique.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS, SHARP
 from lucid_ridge.core.technique.ways.space import (
     MOST_CELLS,
     FilterSet,
@@ -50,10 +49,6 @@ COSTS: tuple[Cost, ...] = ("frames", "seconds", "blur", "iso", "travel", "lens")
 LEAST_BLUR_PX, LEAST_TRAVEL_PX, LEAST_SECONDS = 2.0, 1.0, 10.0
 BEST_APERTURES = (5.6, 11.4)
 """Where most lenses are at their best: about f/8 (common practice)."""
-
-RANGE_SLACK = 1 / 6
-EXPOSURE_SLACK = 0.5
-BLUR_SLACK = 1.001
 
 
 @dataclass(frozen=True)
@@ -110,7 +105,7 @@ def _on_marks(state: State, exact: Array) -> tuple[Array, Array]:
     if "shutter" in composition.locks:
         fixed = np.full_like(exact, composition.settings.shutter_s)
         return fixed, np.log2(fixed / exact)
-    timed = exact <= body.longest_timed_s * 2 ** (1 / 6)
+    timed = exact <= body.longest_timed_s * MARK
     marks = np.maximum(2 ** (np.round(3 * np.log2(exact)) / 3), body.shortest_shutter_s)
     times = np.where(timed, marks, exact)
     return times, np.log2(times / exact)
@@ -150,7 +145,7 @@ def _bracketing(state: State, isos: Array, filters: list[FilterSet], times: Arra
         np.zeros(len(flat)),
         np.zeros(len(flat)),
     )
-    limit = body.longest_timed_s * 2 ** (1 / 6)
+    limit = body.longest_timed_s * MARK
     slice_by_slice = scene.composition.technique.order == "brackets_inside"
     lows, highs, marks_iso = (
         low.ravel()[first],
@@ -193,17 +188,17 @@ def _layer(state: State, times: Array, iso: Array, density: Array, slowest_s: fl
     """Shutter times and ISO of a layer, and by how many stops it fails; see `layers.layer_reaching`."""
     body, wants = state.scene.kit.body, state.scene.composition.wants
     product = times * iso / 2**density
-    longest = np.minimum(slowest_s * SLACK, times)
+    longest = np.minimum(slowest_s * MARK, times)
     lowest = round(3 * math.log2(body.base_iso / 100))
     index = np.maximum(np.ceil(3 * np.log2(product / longest / 100) - 1e-6), lowest)
     taken = 100 * 2 ** (index / 3)
     shutter = 2 ** (np.round(3 * np.log2(product / taken)) / 3)
     most = min(wants.highest_iso, body.highest_iso)
     fails = np.maximum(
-        _above(taken, most, 1 / 6),
+        _above(taken, most, MARK_STOPS),
         np.maximum(
-            _above(shutter, float(slowest_s) * SLACK, 1 / 6),
-            np.where(shutter < body.shortest_shutter_s / SLACK, 1.0, 0.0),
+            _above(shutter, float(slowest_s) * MARK, MARK_STOPS),
+            np.where(shutter < body.shortest_shutter_s / MARK, 1.0, 0.0),
         ),
     )
     return shutter, taken, fails
@@ -245,9 +240,9 @@ def explore(state: State) -> Space:
         )
         if water
         else zero,
-        "by hand": zero if state.steady else _above(times, state.hand_held_limit_s, 1 / 6),
-        "bulb": zero if body.has_bulb else _above(times, body.longest_timed_s, 1 / 6),
-        "exposure": np.where(np.abs(brighter) > EXPOSURE_SLACK, np.abs(brighter), 0.0),
+        "by hand": zero if state.steady else _above(times, state.hand_held_limit_s, MARK_STOPS),
+        "bulb": zero if body.has_bulb else _above(times, body.longest_timed_s, MARK_STOPS),
+        "exposure": np.where(np.abs(brighter) > EXPOSURE_STOPS, np.abs(brighter), 0.0),
     }
     left_s = light_left_s(state)
     brackets = _bracketing(state, isos, filters, times, brighter)
@@ -268,14 +263,14 @@ def explore(state: State) -> Space:
         count, bursts = (brackets.frames, brackets.presses) if bracket else (np.ones(shape), np.ones(shape))
         lost, open_s = (brackets.lost, brackets.open_s) if bracket else (brackets.lost_alone, times)
         open_s = open_s + _dark(state, times, open_s)
-        range_broken = np.where(lost > RANGE_SLACK, lost, 0.0) if wants.hold_range else zero
+        range_broken = np.where(lost > RANGE_STOPS, lost, 0.0) if wants.hold_range else zero
         for p, focus in enumerate(focuses):
             slices = np.broadcast_to(focus.frames[:, None, None].astype(float), shape)
             possible = slices > 0
             rough = np.broadcast_to(_rough(state, focus)[:, None, None], shape)
             blur = np.broadcast_to(focus.worst_mm[:, None, None], shape)
             sharp = np.where(
-                possible, _above(np.where(possible, blur, 1.0), state.depth.criterion_mm, math.log2(BLUR_SLACK)), 20.0
+                possible, _above(np.where(possible, blur, 1.0), state.depth.criterion_mm, math.log2(SHARP)), 20.0
             )
             for layers in layer_sets:
                 leaves, wave, noisiest = times, times, np.array(iso)
@@ -298,7 +293,7 @@ def explore(state: State) -> Space:
                     "sharp": sharp,
                     "range": range_broken,
                     "foliage": np.maximum(
-                        _above(leaves * sway_px * pitch, state.depth.criterion_mm, math.log2(1.02)), failed["foliage"]
+                        _above(leaves * sway_px * pitch, state.depth.criterion_mm, math.log2(SHARP)), failed["foliage"]
                     )
                     if wants.sharp_foliage and swaying
                     else zero,
@@ -341,7 +336,7 @@ def _rough(state: State, focus: FocusPlan) -> Array:
     wanted = state.scene.composition.wants.smooth_background
     if wanted is None:
         return np.zeros(len(focus.frames))
-    least = wanted * (1 - BACKGROUND_SLACK) * state.geometry.camera.frame_width_mm
+    least = wanted * (1 - BACKGROUND) * state.geometry.picture_mm[0]
     return np.maximum(np.log2(least / np.maximum(focus.background_mm, 1e-9)), 0.0)
 
 

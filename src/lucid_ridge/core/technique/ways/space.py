@@ -13,18 +13,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, defocus_allowance_mm, total_blur_mm
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
-from lucid_ridge.core.optics.slices import MOST_SLICES, Slice, gapless_count, gapless_slices, least_blur_mm, slices_over
-from lucid_ridge.core.optics.thin_lens import working_f_number
+from lucid_ridge.core.optics.pupils import Optics
+from lucid_ridge.core.optics.slices import MOST_SLICES, Slice, gapless_count, least_blur
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.scales import nearest_third, third_index
 from lucid_ridge.core.technique.background import background_m
 from lucid_ridge.core.technique.changes import aperture_marks_between
 from lucid_ridge.core.technique.critical import critical_span, critical_spans
 from lucid_ridge.core.technique.geometry import focus_distance
-from lucid_ridge.core.technique.glass import focus_span_m, optics_of
-from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.technique.glass import focus_span_m
+from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State, slices_planned
 from lucid_ridge.core.technique.tones import tone_of
 
 Array = NDArray[np.float64]
@@ -173,10 +172,9 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
     """One frame at a few foci, and the fewest slices, at every aperture."""
     scene, depth, lens = state.scene, state.depth, state.scene.kit.lens
     composition, settings = scene.composition, scene.composition.settings
-    f, n_now = optics_of(lens, settings)
-    scale = n_now / settings.aperture_n
-    n = apertures * scale
-    airy = np.asarray(airy_disk_mm(working_f_number(n, depth.magnification, lens.pupil_magnification)))
+    now = depth.optics
+    n = apertures * (now.f_number / settings.aperture_n)
+    stopped = n / now.f_number
     spans = [(a, min(b, FARTHEST_FOCUSED_M)) for a, b in critical_spans(scene, state.geometry)]
     near, far = critical_span(scene, state.geometry)
     ends = np.array([end for span in spans for end in span] or [near, min(far, FARTHEST_FOCUSED_M)])
@@ -184,37 +182,38 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
 
     behind = np.array([background_m(state)])
 
-    def disk_behind(foci: list[float], moved_m: Array | None = None) -> Array:
-        return np.asarray(float(least_blur_mm(f, 1.0, np.minimum(foci, FARTHEST_FOCUSED_M), behind, moved_m)[0]) / n)
-
-    def worst(foci: list[float]) -> Array:
-        at_one = float(least_blur_mm(f, 1.0, np.minimum(foci, FARTHEST_FOCUSED_M), ends).max())
-        return np.asarray(total_blur_mm(at_one / n, airy))
+    def blurred(foci: list[float], moved_m: Array | None = None) -> tuple[Array, Array]:
+        """Worst blur of what must be sharp, and the background's disk, at every aperture."""
+        finite = np.minimum(foci, FARTHEST_FOCUSED_M)
+        if len(finite) == 1:
+            # Of one frame defocus falls with the f-number and the Airy disk grows with it.
+            here, there = (least_blur(now, finite, at, moved_m) for at in (ends, behind))
+            every = np.hypot(here.defocus_mm / stopped[:, None], here.airy_mm * stopped[:, None])
+            return every.max(axis=1), there.defocus_mm[0] / stopped
+        lenses = [now.at_aperture(float(one)) for one in n]
+        worst = [float(least_blur(lens, finite, ends, moved_m).total_mm.max()) for lens in lenses]
+        disks = [float(least_blur(lens, finite, behind, moved_m).defocus_mm[0]) for lens in lenses]
+        return np.array(worst), np.array(disks)
 
     ones = np.ones(len(apertures), dtype=int)
     if "focus" in composition.locks:
         foci = np.minimum(depth.focused_m, FARTHEST_FOCUSED_M).tolist()
-        count = len(depth.slices)
-        if depth.moved_m.any():
-            at_one = float(least_blur_mm(f, 1.0, np.array(foci), ends, depth.moved_m).max())
-            blur = np.asarray(total_blur_mm(at_one / n, airy))
-            return [FocusPlan("kept", None, ones * count, blur, disk_behind(foci, depth.moved_m))]
-        return [FocusPlan("kept", None, ones * count, worst(foci), disk_behind(foci))]
+        return [FocusPlan("kept", None, ones * len(foci), *blurred(foci, depth.moved_m))]
     plans = []
     tried = {round(min(max(at, nearest), farthest), 9) for at in (focus_distance(scene), balanced_focus_m(near, far))}
     for at in sorted(tried):
-        plans.append(FocusPlan("one", at, ones, worst([at]), disk_behind([at])))
+        plans.append(FocusPlan("one", at, ones, *blurred([at])))
     frames, blurs, behinds = [], [], []
-    for aperture, disk in zip(n.tolist(), airy.tolist(), strict=True):
-        allowance = defocus_allowance_mm(depth.criterion_mm, disk)
-        wanted = _count_at(state, f, aperture, allowance, (near, far))
+    for aperture in n.tolist():
+        lens_then = now.at_aperture(aperture)
+        wanted = _count_at(state, lens_then, (near, far))
         if wanted > min(composition.wants.most_frames, MOST_SLICES):
             # More than may be taken: counted, not planned. Sharp they would be.
             frames.append(min(wanted, 10 * MOST_SLICES))
-            blurs.append(max(depth.criterion_mm, disk))
+            blurs.append(depth.criterion_mm)
             behinds.append(0.0)
             continue
-        slices = _slices_at(state, f, aperture, allowance, (near, far))
+        slices = _slices_at(state, lens_then, (near, far))
         reached = [nearest * (1 - 1e-6) <= one.focus_m <= farthest * (1 + 1e-6) for one in slices]
         if not slices or not all(reached):
             frames.append(0)
@@ -223,29 +222,25 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
             continue
         frames.append(len(slices))
         foci = np.minimum([one.focus_m for one in slices], FARTHEST_FOCUSED_M)
-        blurs.append(float(total_blur_mm(float(least_blur_mm(f, aperture, foci, ends).max()), disk)))
-        behinds.append(float(least_blur_mm(f, aperture, foci, behind)[0]))
+        blurs.append(float(least_blur(lens_then, foci, ends).total_mm.max()))
+        behinds.append(float(least_blur(lens_then, foci, behind).defocus_mm[0]))
     plans.append(FocusPlan("gapless", None, np.array(frames, dtype=int), np.array(blurs), np.array(behinds)))
     return plans
 
 
-def _count_at(state: State, f: float, n: float, allowance: float, span: tuple[float, float]) -> int:
+def _count_at(state: State, optics: Optics, span: tuple[float, float]) -> int:
     """How many slices the whole span takes; none where no number does, or where only what must be sharp is held."""
     if state.scene.composition.technique.only_critical:
         return 0
     try:
-        return gapless_count(f, n, allowance, *span, state.scene.composition.technique.overlap)
+        return gapless_count(optics, state.depth.sharp, *span, state.scene.composition.technique.overlap)
     except ValueError:
         return 0
 
 
-def _slices_at(state: State, f: float, n: float, allowance: float, span: tuple[float, float]) -> tuple[Slice, ...]:
+def _slices_at(state: State, optics: Optics, span: tuple[float, float]) -> tuple[Slice, ...]:
     """The fewest slices at an aperture; none where no number of them does."""
-    technique = state.scene.composition.technique
-    spans = critical_spans(state.scene, state.geometry)
     try:
-        if technique.only_critical and spans:
-            return slices_over(f, n, allowance, spans, technique.overlap)
-        return gapless_slices(f, n, allowance, *span, technique.overlap)
+        return slices_planned(state.scene, state.geometry, optics, state.depth.sharp, span)
     except ValueError:
         return ()

@@ -115,10 +115,7 @@ def make_way(
     critical = [
         i for i, e in enumerate(made.scene.composition.elements) if e.sharp and not math.isnan(made.geometry.near_m[i])
     ]
-    defocus = max(
-        (max(float(made.depth.blur_near_mm[i]), float(made.depth.blur_far_mm[i])) for i in critical), default=0.0
-    )
-    blur = math.hypot(defocus, made.depth.airy_mm)
+    blur = max((float(made.depth.worse.total_mm[i]) for i in critical), default=made.depth.airy_mm)
     layers = made.scene.composition.technique.layers
     leaves = next((one.shutter_s for one in layers if one.purpose == "foliage"), made.exposure.settings.shutter_s)
     travels = [element_travel_mm(made, i, leaves) for i in moving_elements(made, "foliage")]
