@@ -12,6 +12,7 @@ from dataclasses import replace
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.calc.example import TARN_SCENE
@@ -23,18 +24,22 @@ from lucid_ridge.core.motion.speeds import (
     moving_things,
 )
 from lucid_ridge.core.motion.travel import look_window_s, within_look
+from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.stops.scales import as_read, exposure_value, third_index
+from lucid_ridge.core.stops.scales import as_read, exposure_value, on_third, shutter_text, third_index
 from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.exposure import reciprocity_s
+from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.technique.meter_changes import ReadMeter, ReadSpot
 from lucid_ridge.core.technique.moving import look_window
 from lucid_ridge.core.technique.reports.exposing import exposure_study
+from lucid_ridge.core.technique.scene import Reading
+from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.formats.cards import plain
 
 from .conftest import changed
+from .near import MACRO, near_scene
 from .test_technique import figure_keys
 
 
@@ -140,8 +145,115 @@ def test_every_nominal_value_is_read_as_its_mark(scale, names):
 
 @given(st.floats(1.0, 600), st.floats(1.0, 1.5))
 def test_film_is_held_longer_beyond_a_second(t, p):
-    assert reciprocity_s(t, p) == pytest.approx(t**p)
-    assert reciprocity_s(t, p) >= t and reciprocity_s(0.5, p) == 0.5 and reciprocity_s(t, None) == t
+    assert float(held_open_s(t, p)) == pytest.approx(t**p)
+    assert held_open_s(t, p) >= t and held_open_s(0.5, p) == 0.5 and held_open_s(t, None) == t
+    assert float(gathered_s(held_open_s(t, p), p)) == pytest.approx(t, rel=1e-12)
+
+
+FILM = replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, body=replace(TARN_SCENE.kit.body, reciprocity_p=1.3)))
+
+
+@given(st.integers(-24, 18), st.lists(st.integers(-12, 12), min_size=2, max_size=5, unique=True))
+def test_film_is_corrected_for_each_frame_after_its_offset(thirds, offsets):
+    # By the rule itself: each frame's metered time is the base's times 2^offset, and that is held open to the power p.
+    metered = on_third(thirds, "shutter")
+    stops = tuple(sorted(one / 3 for one in offsets))
+    scene = changed(
+        FILM, reading=replace(FILM.composition.reading, shutter_s=metered), locks=("iso", "aperture"),
+        settings={"filters": (), "timer_s": 0.0}, technique={"bracket": "hand", "hand_offsets_stops": stops},
+    )  # fmt: skip
+    state = changed_state(scene)
+    base = state.exposure.gathered_s
+    for frame in build_sequence(state).frames:
+        gathered = base * 2**frame.offset_stops
+        held = gathered**1.3 if gathered > 1 else gathered
+        # On a mark where the body times it; by hand the changing light has its say too.
+        if held < 30:
+            assert abs(math.log2(frame.exposure_s / held)) <= 1 / 6 + 1e-6
+        elif held > 40:
+            assert frame.bulb
+
+
+@given(st.sampled_from(["nd3", "nd6", "nd10"]), st.integers(-15, 6), st.floats(1.0, 1.5))
+def test_what_the_filter_table_tells_follows_when_the_filter_is_put_on(filter_id, thirds, power):
+    body = replace(TARN_SCENE.kit.body, reciprocity_p=power)
+    scene = changed(
+        replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, body=body)), settings={"filters": ()}, locks=("iso",),
+        reading=replace(TARN_SCENE.composition.reading, shutter_s=on_third(thirds, "shutter")),
+    )  # fmt: skip
+    state = changed_state(scene)
+    wanted = changed_state(scene, [PutOn(filters=(FilterInUse(filter_id=filter_id),))]).exposure.settings.shutter_s
+    for row in exposure_study(state, wanted).filters.reach:
+        made = changed_state(scene, row.changes)
+        assert row.shutter == shutter_text(made.exposure.settings.shutter_s)
+    best = changed_state(scene, exposure_study(state, wanted).filters.reach[0].changes)
+    assert abs(math.log2(best.exposure.settings.shutter_s / wanted)) < 0.35
+
+
+def test_a_layer_on_film_is_counted_from_the_time_before_the_correction():
+    leaves = replace(TARN_SCENE.composition.elements[-2], id="reeds", motion="foliage", speed_m_s=0.05)
+    scene = changed(
+        FILM, elements=(*FILM.composition.elements, leaves), wants={"sharp_foliage": True, "highest_iso": 6400.0},
+        settings={"filters": (FilterInUse(filter_id="nd6"),)},
+    )  # fmt: skip
+    state = changed_state(scene)
+    assert state.exposure.settings.shutter_s > state.exposure.gathered_s > 1
+    layer = layer_reaching(state, "foliage", 1 / 30)
+    # Six stops come off: t x ISO of the layer is the metered one over 64, to the marks.
+    assert layer is not None and layer.shutter_s < 1
+    product = state.exposure.gathered_s * state.exposure.settings.iso / 64
+    assert abs(math.log2(layer.shutter_s * layer.iso / product)) <= 1 / 6 + 1e-9
+    assert abs(layer_brightness_stops(state, layer)) <= 1 / 6 + 1e-9
+
+
+# --- what no meter can see --------------------------------------------------------------------------
+
+
+@given(st.booleans(), st.booleans(), st.booleans())
+def test_an_incident_meter_never_sees_the_lens_whatever_is_ticked(through, filtered, incident):
+    on = (FilterInUse(filter_id="nd6"),) if filtered else ()
+    read = replace(
+        TARN_SCENE.composition.reading, element_id=None, through_lens=through, incident=incident, filters_on=on
+    )
+    assert not (read.incident and read.through_lens)
+    close = near_scene(reading=read)
+    found = kinds(close)
+    sees = through and not incident
+    assert ("working" in found) == (not sees)
+    assert ("seen" in found) == (sees and filtered)
+    # The same comes in as JSON, as a hand might tick it.
+    again = TypeAdapter(Reading).validate_python(
+        {
+            "aperture_n": 8.0, "shutter_s": 0.1, "iso": 100.0, "taken_at_utc": read.taken_at_utc,
+            "through_lens": through, "incident": incident, "filters_on": on,
+        }
+    )  # fmt: skip
+    assert again.through_lens == sees
+
+
+@given(st.floats(0.3, 2.0), st.floats(0.5, 2.0))
+def test_a_prediction_counts_the_extension_of_the_lens(m, pupils):
+    # Life size costs 2 log2(1 + m/p) stops: two at life size with equal pupils (Ray, 2002).
+    lens = replace(MACRO, pupil_magnification=pupils, largest_magnification=4.0)
+    near = near_scene(lens, settings={"focus_m": 0.1 * (1 + 1 / m)})
+    far = near_scene(lens, settings={"focus_m": None})
+    close, distant = (changed_state(one) for one in (near, far))
+    assert close.exposure.metered.predicted
+    line = next(one for one in close.exposure.ledger.lines if one.kind == "working")
+    assert line.stops == pytest.approx(-2 * math.log2(1 + m / pupils), rel=1e-9)
+    longer = math.log2(close.exposure.gathered_s / distant.exposure.gathered_s)
+    assert longer == pytest.approx(2 * math.log2(1 + m / pupils), abs=1 / 3 + 1e-6)
+
+
+def test_spot_readings_are_compared_with_what_is_before_the_filter():
+    # Read through ten stops the scene is still as bright: its range, and where each thing falls, do not move.
+    bare = changed(TARN_SCENE, settings={"filters": ()})
+    reading = bare.composition.reading
+    on = (FilterInUse(filter_id="nd10"),)
+    through = changed(bare, reading=replace(reading, shutter_s=reading.shutter_s * 1024, filters_on=on))
+    falls, falls_through = (dict(changed_state(one).range.element_stops) for one in (bare, through))
+    for name, stops in falls.items():
+        assert falls_through[name] == pytest.approx(stops, abs=1 / 6 + 1e-9)
 
 
 def test_the_film_stands_in_the_ledger_and_the_account_balances():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 
 import pytest
@@ -32,7 +33,7 @@ def test_a_planned_bracket_holds_both_ends(darkest, span, usable, headroom):
     brightest = darkest + span
     plan = plan_bracket(darkest, brightest, usable, headroom, MODES)
     offsets = plan.offsets_stops if plan else (0.0,)
-    result = held(darkest, brightest, offsets, usable, headroom)
+    result = held((darkest, brightest), offsets, usable, headroom)
     assert result.lost_above < 1e-6
     assert result.lost_below < 1e-6
     # No hole between neighbouring frames.
@@ -54,6 +55,49 @@ def test_a_scene_within_one_frame_is_exposed_for_not_bracketed():
     plan = plan_bracket(-2, 4, 8, 2.5, MODES)
     assert plan is not None
     assert plan.offsets_stops == (pytest.approx(-5 / 3),)
+
+
+@given(
+    st.lists(st.floats(-20, 20), min_size=1, max_size=12), st.lists(st.floats(-12, 12), min_size=1, max_size=6),
+    st.floats(2, 12), st.floats(0.5, 2),
+)  # fmt: skip
+def test_what_is_held_is_the_union_of_the_frames(tones, offsets, usable, headroom):
+    found = held(tones, tuple(offsets), usable, headroom)
+
+    def miss(tone):
+        """By brute force: how far the tone lies from the nearest frame's span."""
+        return min(max(headroom - usable - o - tone, tone - (headroom - o), 0.0) for o in offsets)
+
+    assert found.lost == pytest.approx(max(miss(t) for t in tones), abs=1e-9)
+    for tone in tones:
+        assert abs(found.miss(tone)) == pytest.approx(miss(tone), abs=1e-8)
+
+
+def test_a_set_by_hand_with_a_hole_in_it_holds_nothing_there():
+    # Frames of eight stops at -9 and +9 leave everything about the mid-tone in neither.
+    tones = (-5, -3, -1, 0, 1, 2, 3)
+    found = held(tones, (-9.0, 9.0), 8, 2.5)
+    assert all(found.miss(tone) for tone in tones)
+    assert found.lost_between > 4 and found.lost_above == found.lost_below == 0
+
+
+@given(st.floats(-15, 0), st.floats(8, 25), st.floats(5, 10), st.integers(2, 7))
+def test_where_frames_are_counted_a_shorter_bracket_is_taken(darkest, span, usable, most):
+    brightest, headroom = darkest + span, 2.5
+    long = (BracketMode(frames=9, step_stops=1), BracketMode(frames=15, step_stops=2))
+    usual = plan_bracket(darkest, brightest, usable, headroom, long)
+    capped = plan_bracket(darkest, brightest, usable, headroom, long, most_frames=most)
+    assert (usual is None) == (capped is None)
+    if usual is None or capped is None:
+        return
+    assert held((darkest, brightest), capped.offsets_stops, usable, headroom).lost < 1e-6
+    assert all(b - a <= usable + 1e-9 for a, b in pairwise(capped.offsets_stops))
+    # ceil((scene - usable)/(usable - 1)) + 1 frames lap over by a stop; thirds may ask for one more.
+    fewest = math.ceil(max(span - usable, 0.0) / (usable - 1) - 1e-9) + 1
+    if len(usual.offsets_stops) > most >= fewest + 1:
+        assert len(capped.offsets_stops) <= most and not capped.by_body
+    if len(usual.offsets_stops) <= most:
+        assert capped == usual
 
 
 def test_range_shrinks_by_a_stop_per_doubling_of_iso():

@@ -52,17 +52,11 @@ class TwoGroups:
     @property
     def front_principal(self) -> float:
         """Distance of the front principal plane behind the first group, by a ray through the lens from behind."""
-        y, u = self.turned().through(1.0, 0.0)
-        return (y + 1.0 / -(1 / self.focal) * u * self.focal) * 0 + self._plane(y, u)
-
-    def _plane(self, y: float, u: float) -> float:
-        # Traced backwards, the ray that came in at height 1 leaves the first group at y with slope u; produced back
-        # to height 1 it crosses the principal plane.
-        return (1.0 - y) / u * -1.0
+        return self.turned().rear_principal
 
     @property
     def rear_principal(self) -> float:
-        """Distance of the rear principal plane in front of the second group."""
+        """Distance of the rear principal plane in front of the second group: a ray that came in level, produced back."""
         y, u = self.through(1.0, 0.0)
         return (1.0 - y) / u * -1.0
 
@@ -91,9 +85,8 @@ class TwoGroups:
         sensor = self._image_behind(focus - front)
         edge = self._marginal(point - front)
         heights = []
-        for u in (edge, -edge):
-            y = u * (point - front)
-            y, u = self.through(y, u)
+        for start in (edge, -edge):
+            y, u = self.through(start * (point - front), start)
             heights.append(y + u * sensor)
         return abs(heights[0] - heights[1])
 

@@ -113,7 +113,8 @@ class Camera:
     def project(self, points_m: ArrayLike) -> Array:
         """Normalised image coordinates (..., 2) of points in front of the camera; NaN behind it."""
         seen = self.to_camera(points_m)
-        behind = seen[..., 2] <= 0
+        # What stands beside the lens itself is seen nowhere, and would be infinitely far outside the frame.
+        behind = seen[..., 2] <= 1e-9
         safe = np.where(behind[..., None], np.array([0.0, 0.0, 1.0]), seen)
         return np.where(behind[..., None], np.nan, self.to_frame(safe))
 

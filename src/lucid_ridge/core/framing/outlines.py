@@ -11,8 +11,8 @@ from lucid_ridge.core.records import record
 
 Array = NDArray[np.float64]
 
-# Beyond this many frames outside the picture a point is drawn at the limit: keeps numbers small.
-_FAR_OUTSIDE = 40.0
+FAR_OUTSIDE = 40.0
+"""Outlines are cut, as polygons, this many frames beyond the picture on each side: it keeps the numbers small."""
 
 
 @record
@@ -25,20 +25,37 @@ class Outline:
 
 def clip_in_front(points: Array) -> Array:
     """The part of a polygon (K, 3) in camera axes that lies in front of the lens."""
-    ahead = points[:, 2] - NEAREST_DRAWN_M
-    if (ahead >= 0).all():
+    return clip_at_plane(points, points[:, 2] - NEAREST_DRAWN_M)
+
+
+def clip_at_plane(points: Array, inside: Array) -> Array:
+    """The part of a polygon (K, D) where a value (K,), linear over it, is not below zero (Sutherland and Hodgman, 1974)."""
+    keep = inside >= 0
+    if keep.all():
         return points
-    if (ahead < 0).all():
+    if not keep.any():
         return points[:0]
-    kept: list[Array] = []
-    for i in range(len(points)):
-        here, then = points[i], points[(i + 1) % len(points)]
-        a, b = ahead[i], ahead[(i + 1) % len(points)]
-        if a >= 0:
-            kept.append(here)
-        if (a >= 0) != (b >= 0):
-            kept.append(here + (then - here) * (a / (a - b)))
-    return np.array(kept)
+    following, after = np.roll(points, -1, axis=0), np.roll(inside, -1)
+    crossed = keep != (after >= 0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cut = points + (following - points) * (inside / (inside - after))[:, None]
+    # Each corner that is kept, and after it where the side leaves or enters.
+    both = np.stack([points, cut], axis=1).reshape(-1, points.shape[1])
+    return both[np.stack([keep, crossed], axis=1).ravel()]
+
+
+def clip_to_view(camera: Camera, points: Array, beyond: float = FAR_OUTSIDE) -> Array:
+    """The part of a polygon (K, 3) in camera axes in front of the lens and within so many frames beside the picture.
+
+    Cut in space, by planes through the lens, so that no side of it is bent.
+    """
+    half_x, half_y = (half * (1 + 2 * beyond) for half in camera.half_tangents)
+    part = clip_in_front(points)
+    for axis, half in ((0, half_x), (1, half_y)):
+        for side in (1.0, -1.0):
+            if len(part) > 2:
+                part = clip_at_plane(part, half * part[:, 2] - side * part[:, axis])
+    return part
 
 
 def shapes_in_space(
@@ -64,26 +81,26 @@ def curtain(crest_m: Array, foot_m: float) -> tuple[tuple[Paint, Array], ...]:
 
 
 def project_rings(camera: Camera, rings: list[Array]) -> list[Array]:
-    """Rings (K, 3) in the landscape as rings (M, 2) in the frame; what lies behind the lens is cut off.
+    """Rings (K, 3) in the landscape as rings (M, 2) in the frame; what lies behind the lens, or far outside, is cut off.
 
-    A ring wholly behind it comes back with fewer than three points. All are projected in one go.
+    A ring of which nothing is left comes back with fewer than three points. All are projected in one go.
     """
     if not rings:
         return []
     seen = camera.to_camera(np.concatenate(rings))
     ahead = seen[:, 2] >= NEAREST_DRAWN_M
     safe = np.where(ahead[:, None], seen, np.array([0.0, 0.0, 1.0]))
-    frame = np.clip(camera.to_frame(safe), -_FAR_OUTSIDE, _FAR_OUTSIDE).round(6)
+    frame = camera.to_frame(safe)
+    whole = ahead & (np.abs(frame - 0.5) <= 0.5 + FAR_OUTSIDE).all(axis=1)
+    frame = frame.round(6)
     ends = np.cumsum([len(ring) for ring in rings]).tolist()
     found: list[Array] = []
     for start, end in zip((0, *ends), ends, strict=False):
-        if ahead[start:end].all():
+        if whole[start:end].all():
             found.append(frame[start:end])
             continue
-        part = clip_in_front(seen[start:end])
-        found.append(
-            np.clip(camera.to_frame(part), -_FAR_OUTSIDE, _FAR_OUTSIDE).round(6) if len(part) > 2 else part[:0, :2]
-        )
+        part = clip_to_view(camera, seen[start:end])
+        found.append(camera.to_frame(part).round(6) if len(part) > 2 else part[:0, :2])
     return found
 
 

@@ -15,12 +15,15 @@ import numpy as np
 from lucid_ridge.core.figures import stops_words
 from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light.illuminance import illuminance_lux, predicted_ev100, stops_between
-from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
+from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
 from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
+from lucid_ridge.core.technique.glass import extension_loss_stops
+from lucid_ridge.core.technique.kit import Body
 from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import Scene, Settings
+from lucid_ridge.core.technique.tolerances import MARK
 
 PREDICTION_APERTURE = 8.0
 SHADE_STOPS = 2.3
@@ -28,6 +31,8 @@ SHADE_STOPS = 2.3
 CLOUD_WITHOUT_SHADOWS = 2.0
 """Stops of cloud that take the shadows away (common practice)."""
 _NEGLIGIBLE_STOPS = 1e-6
+SHORTEST_S, LONGEST_S = 1e-6, 1e6
+"""No shutter time is reckoned with beyond these."""
 
 
 @dataclass(frozen=True)
@@ -41,16 +46,28 @@ class Metered:
     predicted: bool
     element_id: str | None
     light_since_stops: float
+    seen_stops: float = 0.0
+
+    @property
+    def scene_ev100(self) -> float:
+        """EV of what was metered without what stood before the meter; spot readings are compared with that."""
+        return self.ev100 + self.seen_stops
 
 
 @dataclass(frozen=True)
 class Exposure:
-    """Settings after closing, the ledger, and how much brighter than metered the frame is."""
+    """Settings after closing, the ledger, and how much brighter than metered the frame is.
+
+    ``gathered_s`` is the shutter time before the film's own correction: what other frames are counted from.
+    ``asked_s`` is that before it is brought onto a mark: what other filters are counted from.
+    """
 
     settings: Settings
     metered: Metered
     ledger: Ledger
     brighter_stops: float
+    gathered_s: float
+    asked_s: float
 
 
 @lru_cache(maxsize=256)
@@ -95,6 +112,7 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float, shaded: bool = False
         predicted=False,
         element_id=reading.element_id,
         light_since_stops=_light_since(then, sun_altitude_deg),
+        seen_stops=sum(entry.stops for entry in _seen_entries(scene)),
     )
 
 
@@ -133,7 +151,7 @@ def _seen_entries(scene: Scene) -> list[LedgerEntry]:
     """Filters that were before the lens when it was metered: what they took is in the reading, so it comes back."""
     reading = scene.composition.reading
     owned = {f.id: f for f in scene.kit.filters}
-    if reading is None or not reading.through_lens or reading.incident:
+    if reading is None or not reading.through_lens:
         return []
     return [
         LedgerEntry(
@@ -142,11 +160,6 @@ def _seen_entries(scene: Scene) -> list[LedgerEntry]:
         for u in reading.filters_on
         if u.filter_id in owned and cost_stops(owned[u.filter_id], u) > _NEGLIGIBLE_STOPS
     ]
-
-
-def reciprocity_s(shutter_s: float, power: float | None) -> float:
-    """How long film is held open for what a meter calls *shutter_s*: ``t^p`` beyond one second (by the film)."""
-    return shutter_s if power is None or shutter_s <= 1 else shutter_s**power
 
 
 def _fixed_entries(
@@ -164,10 +177,10 @@ def _fixed_entries(
         label = f"Aperture {aperture_text(metered.aperture_n)} → {aperture_text(settings.aperture_n)}"
         entries.append(LedgerEntry(kind="aperture", label=label, stops=opened))
     reading = scene.composition.reading
-    if reading is not None and not reading.through_lens:
-        loss = float(close_up_loss_stops(magnification, scene.kit.lens.pupil_magnification))
-        if loss > _NEGLIGIBLE_STOPS:
-            label = "Lens extended, not seen by the meter"
+    if metered.predicted or (reading is not None and not reading.through_lens):
+        loss = extension_loss_stops(scene.kit.lens, settings, magnification)
+        if abs(loss) > _NEGLIGIBLE_STOPS:
+            label = f"Lens as it is extended, not {'in the prediction' if metered.predicted else 'seen by the meter'}"
             entries.append(LedgerEntry(kind="working", label=label, stops=-loss))
     return entries
 
@@ -199,15 +212,15 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
 
     """
     settings, body, locks = scene.composition.settings, scene.kit.body, scene.composition.locks
+    power = body.reciprocity_p
     entries = _fixed_entries(scene, metered, magnification, element_y)
     iso = settings.iso
     if "shutter" in locks:
         total = -math.log2(settings.shutter_s / metered.shutter_s)
-        power = body.reciprocity_p
         if power is not None and settings.shutter_s > 1:
             # What a locked time is worth on film.
-            stops = -math.log2(settings.shutter_s / settings.shutter_s ** (1 / power))
-            entries.append(LedgerEntry(kind="film", label=f"Film, t to the power of {power:g}", stops=stops))
+            stops = -math.log2(settings.shutter_s / float(gathered_s(settings.shutter_s, power)))
+            entries.append(_film_entry(power, stops))
         if "iso" not in locks:
             wanted = metered.iso * 2 ** (total - frame_stops(entries) + settings.offset_stops)
             low, high = nearest_third(body.base_iso, "iso"), nearest_third(body.highest_iso, "iso")
@@ -220,32 +233,45 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
         elif abs(brighter) > _NEGLIGIBLE_STOPS:
             entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=-brighter))
         shutter = settings.shutter_s
+        asked = float(gathered_s(shutter, power))
     else:
         entries += _iso_line(metered, iso)
         brighter = settings.offset_stops
         if abs(brighter) > _NEGLIGIBLE_STOPS:
             entries.append(_choice_entry(brighter))
-        exact = metered.shutter_s * 2 ** -frame_stops(entries)
-        corrected = reciprocity_s(exact, body.reciprocity_p)
-        if corrected > exact * (1 + 1e-9):
-            stops = -math.log2(corrected / exact)
-            entries.append(
-                LedgerEntry(kind="film", label=f"Film, t to the power of {body.reciprocity_p:g}", stops=stops)
-            )
-            exact = corrected
-        exact = min(max(exact, 1e-6), 1e6)
-        timed = exact <= body.longest_timed_s * 2 ** (1 / 6)
-        shutter = max(nearest_third(exact, "shutter"), body.shortest_shutter_s) if timed else exact
+        asked = metered.shutter_s * 2 ** -frame_stops(entries)
+        corrected = float(held_open_s(min(asked, LONGEST_S), power))
+        if power is not None and corrected > asked * (1 + 1e-9):
+            entries.append(_film_entry(power, -math.log2(corrected / asked)))
+        shutter = set_shutter_s(body, corrected)
         rounding = -math.log2(shutter / metered.shutter_s) - frame_stops(entries)
         if abs(rounding) > _NEGLIGIBLE_STOPS:
             entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=rounding))
-            brighter -= rounding
+            brighter += math.log2(float(gathered_s(shutter, power)) / asked)
     return Exposure(
         settings=replace(settings, iso=iso, shutter_s=shutter),
         metered=metered,
         ledger=close_ledger(metered.shutter_s, entries),
         brighter_stops=brighter,
+        gathered_s=float(gathered_s(shutter, power)),
+        asked_s=asked,
     )
+
+
+def set_shutter_s(body: Body, exact_s: float) -> float:
+    """A shutter time as it can be set: on a mark where the body times it, as it is where a hand does."""
+    exact = min(max(exact_s, SHORTEST_S), LONGEST_S)
+    timed = exact <= body.longest_timed_s * MARK
+    return max(nearest_third(exact, "shutter"), body.shortest_shutter_s) if timed else exact
+
+
+def bracket_shutter_s(body: Body, gathered: float, offset_stops: float) -> float:
+    """Shutter time of a frame exposed so much longer than one that gathers light for a time; film corrects each."""
+    return set_shutter_s(body, float(held_open_s(gathered * 2**offset_stops, body.reciprocity_p)))
+
+
+def _film_entry(power: float, stops: float) -> LedgerEntry:
+    return LedgerEntry(kind="film", label=f"Film, t to the power of {power:g}", stops=stops)
 
 
 def _iso_line(metered: Metered, iso: float) -> list[LedgerEntry]:

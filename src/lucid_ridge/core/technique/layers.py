@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 
+from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import FilterInUse, cost_stops
 from lucid_ridge.core.stops.scales import nearest_third, on_third, third_index
 from lucid_ridge.core.technique.exposure import filters_in_use
@@ -36,15 +37,15 @@ def layer_reaching(state: State, purpose: LayerPurpose, slowest_s: float) -> Lay
     if not math.isfinite(slowest_s):
         return None
     filters, gained = without_density(state)
-    # Light to gather: shutter time by ISO, without the density.
-    product = base.shutter_s * base.iso / 2**gained
+    # Light to gather: time before the film's correction by ISO, without the density.
+    product = state.exposure.gathered_s * base.iso / 2**gained
     longest = min(slowest_s * MARK, base.shutter_s)
-    least = product / longest
+    least = product / float(gathered_s(longest, body.reciprocity_p))
     index = max(
         math.ceil(third_index(least, "iso") - 1e-6), round(third_index(nearest_third(body.base_iso, "iso"), "iso"))
     )
     iso = on_third(index, "iso")
-    shutter = nearest_third(product / iso, "shutter")
+    shutter = nearest_third(float(held_open_s(product / iso, body.reciprocity_p)), "shutter")
     if iso > min(wants.highest_iso, body.highest_iso) * MARK or shutter < body.shortest_shutter_s / MARK:
         return None
     return Layer(purpose=purpose, shutter_s=shutter, iso=iso, filters=filters) if shutter <= longest * MARK else None
@@ -56,4 +57,5 @@ def layer_brightness_stops(state: State, layer: Layer) -> float:
     base = state.exposure.settings
     taken = sum(cost_stops(owned[u.filter_id], u) for u in layer.filters if u.filter_id in owned)
     now = sum(cost_stops(f, u) for f, u in filters_in_use(state.scene))
-    return math.log2(layer.shutter_s * layer.iso / (base.shutter_s * base.iso)) + now - taken
+    gathered = float(gathered_s(layer.shutter_s, state.scene.kit.body.reciprocity_p))
+    return math.log2(gathered * layer.iso / (state.exposure.gathered_s * base.iso)) + now - taken

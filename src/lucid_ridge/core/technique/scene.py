@@ -45,8 +45,8 @@ class Reading:
     """A meter reading. Its time tells how far the light has moved since.
 
     ``through_lens`` is False for a hand-held meter, which does not see the lens's extension. An ``incident``
-    reading is of the light that falls on the scene, whatever it falls on. ``filters_on`` were before the lens
-    when the meter looked through it: what they took is in the reading already.
+    reading is of the light that falls on the scene, whatever it falls on; it is never taken through a lens. What
+    ``filters_on`` took, which were before the lens when the meter looked through it, is in the reading already.
     """
 
     aperture_n: Aperture
@@ -57,6 +57,13 @@ class Reading:
     through_lens: bool = True
     incident: bool = False
     filters_on: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
+
+    def __post_init__(self) -> None:
+        """Put right what cannot be: a meter that does not look through the lens sees nothing of what is before it."""
+        if self.incident and self.through_lens:
+            object.__setattr__(self, "through_lens", False)
+        if not self.through_lens and self.filters_on:
+            object.__setattr__(self, "filters_on", ())
 
 
 @record

@@ -44,6 +44,7 @@ from lucid_ridge.core.technique.exposure import (
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
 from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.moved import Taken, moved_slices
+from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
 from lucid_ridge.core.technique.tones import tone_of
@@ -98,10 +99,11 @@ class Depth:
 class Range:
     """Scene range in stops relative to the frame's mid-tone. Empty readings: both ends zero.
 
-    ``doubt_stops`` is how far what is predicted may be off; 0 where everything is read.
+    ``bounded`` are stops and id of everything in the frame that must hold detail. ``doubt_stops`` is how far what is predicted may be off; 0 where everything is read.
     """
 
     element_stops: tuple[tuple[str, float], ...]
+    bounded: tuple[tuple[float, str], ...]
     doubt_stops: float
     darkest: float
     brightest: float
@@ -253,7 +255,7 @@ def _depth(scene: Scene, geometry: Geometry) -> Depth:
     )
 
 
-def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
+def _range(scene: Scene, geometry: Geometry, exposure: Exposure, slices: int) -> Range:
     composition, body = scene.composition, scene.kit.body
     stops: list[tuple[str, float]] = []
     doubt = 0.0
@@ -263,7 +265,7 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
         if tone is None:
             continue
         doubt = max(doubt, tone.doubt_stops)
-        relative = tone.ev100 - exposure.metered.ev100 + exposure.brighter_stops
+        relative = tone.ev100 - exposure.metered.scene_ev100 + exposure.brighter_stops
         relative -= graduated_stops(scene, float(geometry.middle_y[i]))
         stops.append((element.id, relative))
         if element.holds_detail and not math.isnan(geometry.near_m[i]):
@@ -276,7 +278,9 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
     problem = ""
     if composition.technique.bracket == "range":
         try:
-            plan = plan_bracket(darkest, brightest, usable, headroom, body.bracket_modes)
+            plan = plan_bracket(
+                darkest, brightest, usable, headroom, body.bracket_modes, most_frames=brackets_at_most(scene, slices)
+            )
         except ValueError as error:
             problem = f"{str(error)[0].upper()}{str(error)[1:]}."
     elif composition.technique.bracket == "hand" and composition.technique.hand_offsets_stops:
@@ -290,6 +294,7 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
         )
     return Range(
         element_stops=tuple(stops),
+        bounded=tuple(bounded),
         doubt_stops=doubt,
         darkest=darkest,
         brightest=brightest,
@@ -298,8 +303,15 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure) -> Range:
         usable=usable,
         bracket=plan,
         bracket_problem=problem,
-        held=held(darkest, brightest, plan.offsets_stops if plan else (0.0,), usable, headroom),
+        held=held([stops for stops, _ in bounded] or [0.0], plan.offsets_stops if plan else (0.0,), usable, headroom),
     )
+
+
+def brackets_at_most(scene: Scene, slices: int) -> float:
+    """How many exposures of each focus there may be, of all the frames that are wanted at most."""
+    composition = scene.composition
+    turns = len(panels(composition, scene.kit)) or 1
+    return (composition.wants.most_frames - len(composition.technique.layers)) / (turns * slices)
 
 
 def _shading_sun(scene: Scene, horizon: Horizon, azimuth_deg: float, altitude_deg: float) -> tuple[float, float] | None:
@@ -333,8 +345,7 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         and earlier.scene.composition.cloud_stops == composition.cloud_stops
     )
     metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude, shaded)
-    # Against the marked focal length: a close-up lens extends nothing and takes no light.
-    magnification = geometry.camera.image_distance_mm / composition.settings.focal_length_mm - 1
+    magnification = optics_of(scene.kit.lens, composition.settings).magnification(focus_distance(scene))
     element_y = {
         e.id: float(geometry.middle_y[i])
         for i, e in enumerate(composition.elements)
@@ -342,6 +353,7 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
     }
     exposure = close_exposure(scene, metered, magnification, element_y)
     scene = replace(scene, composition=replace(composition, settings=exposure.settings))
+    depth = _depth(scene, geometry)
     equivalent = float(
         equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)
     )
@@ -356,8 +368,8 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         shading=sun,
         geometry=geometry,
         exposure=exposure,
-        depth=_depth(scene, geometry),
-        range=_range(scene, geometry, exposure),
+        depth=depth,
+        range=_range(scene, geometry, exposure, len(depth.slices)),
         equivalent_mm=equivalent,
         hand_held_limit_s=float(hand_held_limit_s(equivalent, stabiliser, magnification)),
     )

@@ -217,11 +217,14 @@ def _range(state: State) -> Iterator[Found]:
     if not state.scene.composition.wants.hold_range:
         return
     above, below = spread.held.lost_above, spread.held.lost_below
-    lost = max(above, below)
+    lost = spread.held.lost
     if lost <= RANGE_STOPS:
         return
     names = {e.id: e.name for e in state.scene.composition.elements}
     parts = []
+    worst, between_id = max(((abs(spread.held.miss(s)), i) for s, i in spread.bounded), default=(0.0, None))
+    if spread.held.lost_between > RANGE_STOPS and worst == lost and between_id:
+        parts.append(f"{names[between_id]} falls between the frames by {_thirds(spread.held.lost_between)}")
     if above > RANGE_STOPS and spread.brightest_id:
         parts.append(f"{names[spread.brightest_id]} clips by {_thirds(above)}")
     if below > RANGE_STOPS and spread.darkest_id:
@@ -235,7 +238,7 @@ def _range(state: State) -> Iterator[Found]:
         "Range not held",
         sentence[0].upper() + sentence[1:],
         Figure(value=lost, text=_thirds(lost), explain="range.held"),
-        spread.brightest_id if above >= below else spread.darkest_id,
+        between_id,
     )
 
 

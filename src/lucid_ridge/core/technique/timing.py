@@ -17,8 +17,7 @@ from numpy.typing import ArrayLike, NDArray
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_place
 from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.light.illuminance import stops_between
-from lucid_ridge.core.stops.scales import nearest_third
-from lucid_ridge.core.technique.exposure import filters_in_use
+from lucid_ridge.core.technique.exposure import bracket_shutter_s, filters_in_use
 from lucid_ridge.core.technique.frames import (
     BETWEEN_FRAMES_S,
     DARK_FRAME_FROM_S,
@@ -32,6 +31,7 @@ from lucid_ridge.core.technique.frames import (
 from lucid_ridge.core.technique.panorama import Panel, panels
 from lucid_ridge.core.technique.scene import FrameOrder, Layer
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tolerances import MARK
 
 ORDERS: tuple[FrameOrder, ...] = ("brackets_inside", "slices_inside")
 
@@ -98,18 +98,22 @@ def light_corrected_s(state: State, shutter_s: float, starts_after_s: float) -> 
 
 def _timed(state: State, shutter_s: float) -> bool:
     """Whether the body times a shutter time itself."""
-    return shutter_s <= state.scene.kit.body.longest_timed_s * 2 ** (1 / 6)
+    return shutter_s <= state.scene.kit.body.longest_timed_s * MARK
 
 
 def bracketed_by_body(state: State, order: FrameOrder | None = None) -> bool:
-    """Whether the body runs a bracket by itself: it has that mode, times all of it, and the bracket is in one piece."""
+    """Whether the body runs a bracket by itself: it has that mode, times all of it, and the bracket is in one piece.
+
+    No body knows the film's own correction: what it would have to correct is set by hand.
+    """
     plan, offsets = state.range.bracket, state.offsets
     return (
         plan is not None
         and plan.by_body
         and len(offsets) > 1
         and (order or state.scene.composition.technique.order) == "brackets_inside"
-        and _timed(state, state.exposure.settings.shutter_s * 2 ** max(offsets))
+        and _timed(state, state.exposure.gathered_s * 2 ** max(offsets))
+        and (state.scene.kit.body.reciprocity_p is None or state.exposure.gathered_s * 2 ** max(offsets) <= 1)
     )
 
 
@@ -182,10 +186,8 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
     started = len(made)
     for panel, (s, b) in itertools.product(panels(state.scene.composition, state.scene.kit) or (None,), pairs):
         first = len(made) == started
-        nominal = settings.shutter_s * 2 ** offsets[b]
+        nominal = bracket_shutter_s(body, state.exposure.gathered_s, offsets[b]) if offsets[b] else settings.shutter_s
         timed = _timed(state, nominal)
-        if timed:
-            nominal = max(nearest_third(nominal, "shutter"), body.shortest_shutter_s)
         shutter = nominal if timed else light_corrected_s(state, nominal, clock) or nominal
         refocus = before is None or before[0] != s
         moving = move_s(state, s) if refocus else 0.0

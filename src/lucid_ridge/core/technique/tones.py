@@ -53,6 +53,6 @@ def tone_of(scene: Scene, element: Element, metered: Metered) -> Tone | None:
     if not known_light and element.reflectance is None:
         return None
     if element.role == "sky":
-        return Tone(metered.ev100 + SKY_STOPS, doubt_stops(scene))
+        return Tone(metered.scene_ev100 + SKY_STOPS, doubt_stops(scene))
     share = element.reflectance if element.reflectance is not None else REFLECTANCE.get(element.silhouette, MID_TONE)
-    return Tone(metered.ev100 + math.log2(share / MID_TONE), doubt_stops(scene))
+    return Tone(metered.scene_ev100 + math.log2(share / MID_TONE), doubt_stops(scene))

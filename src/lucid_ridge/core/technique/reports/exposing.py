@@ -16,12 +16,12 @@ from lucid_ridge.core.technique.changes import Change, PutOn, TakeBracket
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.moving import water_heights_per_s
 from lucid_ridge.core.technique.reports.filters import FilterStudy, filter_study
-from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.state import State, brackets_at_most
 from lucid_ridge.core.technique.tensions import window_text
+from lucid_ridge.core.technique.tolerances import RANGE_STOPS
 from lucid_ridge.core.technique.ways.space import grad_edge, held_tones
 
 LOOKS: tuple[WaterLook, ...] = ("freeze", "texture", "soft", "glass")
-_LOST = 1 / 6
 _WINDY_M_S, _LONG_MM = 8.0, 150.0
 
 
@@ -72,7 +72,7 @@ def _range_ways(state: State) -> tuple[RangeWay, ...]:
     scene, body = state.scene, state.scene.kit.body
     if not held_tones(state):
         return ()
-    base = state.exposure.brighter_stops - state.exposure.metered.ev100
+    base = state.exposure.brighter_stops - state.exposure.metered.scene_ev100
     usable = usable_range_stops(body.usable_range_stops, state.exposure.settings.iso, body.base_iso)
     headroom = min(body.headroom_stops, usable)
     edge = grad_edge(state)
@@ -92,12 +92,12 @@ def _range_ways(state: State) -> tuple[RangeWay, ...]:
         offsets: tuple[float, ...] = (0.0,)
         if bracket:
             try:
-                plan = plan_bracket(min(tones), max(tones), usable, headroom, body.bracket_modes)
+                most = brackets_at_most(scene, len(state.depth.slices))
+                plan = plan_bracket(min(tones), max(tones), usable, headroom, body.bracket_modes, most_frames=most)
             except ValueError:
                 plan = None
             offsets = plan.offsets_stops if plan else (0.0,)
-        left = held(min(tones), max(tones), offsets, usable, headroom)
-        lost = max(left.lost_above, left.lost_below)
+        lost = held(tones, offsets, usable, headroom).lost
         dark = [
             f"{names[i]} by {stops_words(round(cost[i] * 3) / 3)}"
             for i, e in enumerate(scene.composition.elements)
@@ -114,10 +114,10 @@ def _range_ways(state: State) -> tuple[RangeWay, ...]:
                 frames=len(offsets),
                 lost=Figure(
                     value=lost,
-                    text="nothing" if lost <= _LOST else stops_words(round(lost * 3) / 3),
+                    text="nothing" if lost <= RANGE_STOPS else stops_words(round(lost * 3) / 3),
                     explain="range.held",
                 ),
-                holds=lost <= _LOST,
+                holds=lost <= RANGE_STOPS,
                 darkens=tuple(dark),
                 blend=blend,
                 changes=(PutOn(filters=uses), TakeBracket(mode="range" if bracket else "none")),

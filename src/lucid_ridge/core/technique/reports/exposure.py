@@ -19,6 +19,7 @@ from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.reports.freshness import Freshness, freshness
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tolerances import RANGE_STOPS
 from lucid_ridge.core.technique.tones import doubt_stops
 
 
@@ -264,15 +265,15 @@ def range_report(state: State) -> RangeReport:
     return RangeReport(
         scene=Figure(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
         usable=Figure(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
-        held=spread.held.lost_above < 1 / 6 and spread.held.lost_below < 1 / 6,
+        held=spread.held.lost <= RANGE_STOPS,
         marks=tuple(
             RangeMark(
                 id=element_id,
                 name=elements[element_id].name,
                 stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
                 position=place(stops),
-                clipped=stops > spread.held.highest + 1 / 6,
-                drowned=stops < spread.held.lowest - 1 / 6,
+                clipped=spread.held.miss(stops) > RANGE_STOPS,
+                drowned=spread.held.miss(stops) < -RANGE_STOPS,
                 predicted=elements[element_id].reading_ev100 is None,
             )
             for element_id, stops in spread.element_stops

@@ -10,12 +10,14 @@ import numpy as np
 from lucid_ridge.core.figures import stops_text, stops_words
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import shutter_text
 from lucid_ridge.core.technique.changes import Change, PutOn, SetBulb
-from lucid_ridge.core.technique.exposure import filters_in_use, reciprocity_s
+from lucid_ridge.core.technique.exposure import filters_in_use, set_shutter_s
 from lucid_ridge.core.technique.moving import look_window
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.tolerances import MARK
 
 MOST_COLUMNS = 6
 _TABLE_FROM, _TABLE_TO = -9, 0
@@ -89,7 +91,9 @@ def field_table(state: State) -> FieldTable:
         rows.append(
             FieldRow(
                 base=shutter_text(base),
-                filtered=tuple(shutter_text(reciprocity_s(base * 2 ** sum(f.stops for f in c), power)) for c in sets),
+                filtered=tuple(
+                    shutter_text(float(held_open_s(base * 2 ** sum(f.stops for f in c), power))) for c in sets
+                ),
             )
         )
     return FieldTable(
@@ -118,8 +122,9 @@ def reach_of(state: State, wanted_s: float) -> tuple[FilterReach, ...]:
         for f, u in filters_in_use(state.scene)
         if f.kind in ("nd", "variable_nd")
     )
-    bare = state.exposure.settings.shutter_s / 2**now
-    need = math.log2(wanted_s / bare)
+    body = state.scene.kit.body
+    bare = state.exposure.asked_s / 2**now
+    need = math.log2(float(gathered_s(wanted_s, body.reciprocity_p)) / bare)
     tried: list[tuple[float, int, str, float, tuple[FilterInUse, ...]]] = []
     for chosen in [(), *_solid_sets(state.scene.kit.filters)]:
         stops = sum(f.stops for f in chosen)
@@ -131,10 +136,9 @@ def reach_of(state: State, wanted_s: float) -> tuple[FilterReach, ...]:
             stops = float(np.clip(need, f.least_stops, most))
             use = FilterInUse(filter_id=f.id, strength=(stops - f.least_stops) / (f.stops - f.least_stops))
             tried.append((abs(stops - need), 1, f"{f.name} at {stops:.1f} stops", stops, (use,)))
-    body = state.scene.kit.body
     found = []
     for off, _, name, stops, uses in sorted(tried, key=lambda one: (round(one[0], 6), one[1]))[:3]:
-        shutter = bare * 2**stops
+        shutter = set_shutter_s(body, float(held_open_s(bare * 2**stops, body.reciprocity_p)))
         found.append(
             FilterReach(
                 name=name,
@@ -145,7 +149,7 @@ def reach_of(state: State, wanted_s: float) -> tuple[FilterReach, ...]:
                 reaches=off <= _CLOSE_STOPS,
                 changes=(
                     PutOn(filters=(*kept, *uses)),
-                    SetBulb(on=shutter > body.longest_timed_s * 2 ** (1 / 6) and body.has_bulb),
+                    SetBulb(on=shutter > body.longest_timed_s * MARK and body.has_bulb),
                 ),
             )
         )

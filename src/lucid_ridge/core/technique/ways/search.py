@@ -14,12 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.motion.travel import LOOK_SLACK_STOPS
-from lucid_ridge.core.optics.thin_lens import close_up_loss_stops
-from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_stops
-from lucid_ridge.core.stops.filters import cost_stops
+from lucid_ridge.core.range.brackets import bracket_choices, held, usable_range_stops
+from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.technique import frames as durations
+from lucid_ridge.core.technique.exposure import LONGEST_S, SHORTEST_S
+from lucid_ridge.core.technique.glass import extension_loss_stops
+from lucid_ridge.core.technique.kit import Body
 from lucid_ridge.core.technique.light_now import light_left_s
 from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
+from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.scene import LayerPurpose
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS, SHARP
@@ -77,43 +80,45 @@ LAYER_SETS: tuple[tuple[LayerPurpose, ...], ...] = ((), ("foliage",), ("wave",),
 
 
 def _exact_times(state: State, apertures: Array, isos: Array, filters: list[FilterSet]) -> Array:
-    """Shutter times that close the account, shape (apertures, isos, filters), film corrected."""
+    """Times that close the account before the film's own correction, shape (apertures, isos, filters)."""
     composition, metered = state.scene.composition, state.exposure.metered
     reading = composition.reading
-    owned = {f.id: f for f in state.scene.kit.filters}
-    given = metered.light_since_stops - composition.settings.offset_stops
-    if reading is not None and reading.through_lens and not reading.incident:
-        given += sum(cost_stops(owned[u.filter_id], u) for u in reading.filters_on if u.filter_id in owned)
-    if reading is not None and not reading.through_lens:
-        extended = state.depth.image_distance_mm / composition.settings.focal_length_mm - 1
-        given -= float(close_up_loss_stops(extended, state.scene.kit.lens.pupil_magnification))
+    given = metered.light_since_stops + metered.seen_stops - composition.settings.offset_stops
+    if metered.predicted or (reading is not None and not reading.through_lens):
+        # The same at every aperture: light sees the f-number that is set times a factor.
+        given -= extension_loss_stops(state.scene.kit.lens, composition.settings, state.depth.magnification)
     taken = np.array([f.stops for f in filters])
-    times = (
-        apertures[:, None, None] ** 2
-        / 2**metered.ev100
-        * 100
-        / isos[None, :, None]
-        * 2 ** (taken[None, None, :] - given)
-    )
-    power = state.scene.kit.body.reciprocity_p
-    return np.asarray(times if power is None else np.where(times > 1, times**power, times))
+    base = apertures[:, None, None] ** 2 / 2**metered.ev100 * 100 / isos[None, :, None]
+    return np.asarray(base * 2 ** (taken[None, None, :] - given))
+
+
+def set_times(body: Body, exact: Array) -> Array:
+    """Shutter times as they can be set, any shape; `exposure.set_shutter_s` for one."""
+    exact = np.clip(exact, SHORTEST_S, LONGEST_S)
+    marks = np.maximum(2 ** (np.round(3 * np.log2(exact)) / 3), body.shortest_shutter_s)
+    return np.where(exact <= body.longest_timed_s * MARK, marks, exact)
 
 
 def _on_marks(state: State, exact: Array) -> tuple[Array, Array]:
     """Times as they are set, and how much brighter (+) that makes the frame, stops."""
     body, composition = state.scene.kit.body, state.scene.composition
     if "shutter" in composition.locks:
-        fixed = np.full_like(exact, composition.settings.shutter_s)
-        return fixed, np.log2(fixed / exact)
-    timed = exact <= body.longest_timed_s * MARK
-    marks = np.maximum(2 ** (np.round(3 * np.log2(exact)) / 3), body.shortest_shutter_s)
-    times = np.where(timed, marks, exact)
-    return times, np.log2(times / exact)
+        times = np.full_like(exact, composition.settings.shutter_s)
+    else:
+        times = set_times(body, held_open_s(exact, body.reciprocity_p))
+    return times, np.log2(gathered_s(times, body.reciprocity_p) / exact)
+
+
+BRACKETS = 3
+"""The handiest bracket, and up to two with fewer frames; see `bracket_choices`."""
 
 
 @dataclass(frozen=True)
 class Bracketing:
-    """Brackets over the grid (apertures, isos, filters): frames, seconds open, presses, and what is lost with and without."""
+    """Brackets over the grid (choices, apertures, isos, filters): frames, seconds open, presses and what is lost.
+
+    ``lost_alone`` is what is lost without any, over (apertures, isos, filters).
+    """
 
     frames: Array
     open_s: Array
@@ -121,11 +126,19 @@ class Bracketing:
     lost: Array
     lost_alone: Array
 
+    def fitting(self, most: Array) -> tuple[Array, Array, Array, Array]:
+        """Frames, seconds, presses and loss of the handiest bracket with no more than so many frames, else of the first."""
+        fits = self.frames <= most[None] + 1e-9
+        chosen = np.where(fits.any(axis=0), fits.argmax(axis=0), 0)[None]
+        parts = (self.frames, self.open_s, self.presses, self.lost)
+        frames, open_s, presses, lost = (np.take_along_axis(one, chosen, axis=0)[0] for one in parts)
+        return frames, open_s, presses, lost
+
 
 def _bracketing(state: State, isos: Array, filters: list[FilterSet], times: Array, brighter: Array) -> Bracketing:
     """What bracket each technique asks for. Few differ, by grad, ISO and rounding: each of those is planned once."""
     scene, exposure, body = state.scene, state.exposure, state.scene.kit.body
-    base = scene.composition.settings.offset_stops - exposure.metered.ev100
+    base = scene.composition.settings.offset_stops - exposure.metered.scene_ev100
     tones = [(i, ev + base) for i, ev in held_tones(state)]
     ends = [[stops - float(f.element_stops[i]) for i, stops in tones] or [0.0] for f in filters]
     low = np.array([min(one) for one in ends])[None, None, :] + brighter
@@ -137,14 +150,14 @@ def _bracketing(state: State, isos: Array, filters: list[FilterSet], times: Arra
     grad = np.array([same[f.element_stops.tobytes()] for f in filters])
     codes = ((grad[c] * len(isos) + k) * 1_000_000 + np.round((brighter + 40) * 1e4).astype(int)).ravel()
     unique, first, inverse = np.unique(codes, return_index=True, return_inverse=True)
-    flat = times.ravel()
-    count, opened, presses, lost, alone = (
-        np.ones(len(flat)),
-        flat.copy(),
-        np.ones(len(flat)),
-        np.zeros(len(flat)),
-        np.zeros(len(flat)),
+    flat, light = times.ravel(), gathered_s(times, body.reciprocity_p).ravel()
+    alone = np.zeros(len(flat))
+    count, presses, lost = (
+        np.ones((BRACKETS, len(flat))),
+        np.ones((BRACKETS, len(flat))),
+        np.zeros((BRACKETS, len(flat))),
     )
+    opened = np.tile(flat, (BRACKETS, 1))
     limit = body.longest_timed_s * MARK
     slice_by_slice = scene.composition.technique.order == "brackets_inside"
     lows, highs, marks_iso = (
@@ -156,23 +169,28 @@ def _bracketing(state: State, isos: Array, filters: list[FilterSet], times: Arra
     for darkest, brightest, iso, members in zip(lows.tolist(), highs.tolist(), marks_iso.tolist(), groups, strict=True):
         usable = usable_range_stops(body.usable_range_stops, iso, body.base_iso)
         headroom = min(body.headroom_stops, usable)
-        one = held(darkest, brightest, (0.0,), usable, headroom)
-        alone[members] = lost[members] = max(one.lost_above, one.lost_below)
+        alone[members] = held((darkest, brightest), (0.0,), usable, headroom).lost
+        lost[:, members] = alone[members]
         try:
-            plan = plan_bracket(darkest, brightest, usable, headroom, body.bracket_modes)
+            choices = bracket_choices(darkest, brightest, usable, headroom, body.bracket_modes)
         except ValueError:
             continue
-        if plan is None:
-            continue
-        left = held(darkest, brightest, plan.offsets_stops, usable, headroom)
-        lost[members] = max(left.lost_above, left.lost_below)
-        series = flat[members, None] * 2 ** np.array(plan.offsets_stops)[None, :]
-        marks = np.maximum(2 ** (np.round(3 * np.log2(series)) / 3), body.shortest_shutter_s)
-        opened[members] = np.where(series <= limit, marks, series).sum(axis=1)
-        count[members] = len(plan.offsets_stops)
-        by_body = plan.by_body and slice_by_slice and len(plan.offsets_stops) > 1
-        presses[members] = np.where(by_body & (series.max(axis=1) <= limit), 1.0, float(len(plan.offsets_stops)))
-    return Bracketing(*(one.reshape(shape) for one in (count, opened, presses, lost, alone)))
+        for n, plan in enumerate((*choices, *choices[-1:] * (BRACKETS - len(choices)))[:BRACKETS]):
+            lost[n, members] = held((darkest, brightest), plan.offsets_stops, usable, headroom).lost
+            series = light[members, None] * 2 ** np.array(plan.offsets_stops)[None, :]
+            opened[n, members] = set_times(body, held_open_s(series, body.reciprocity_p)).sum(axis=1)
+            count[n, members] = len(plan.offsets_stops)
+            by_body = plan.by_body and slice_by_slice and len(plan.offsets_stops) > 1
+            most = limit if body.reciprocity_p is None else min(limit, 1.0)
+            presses[n, members] = np.where(by_body & (series.max(axis=1) <= most), 1.0, float(len(plan.offsets_stops)))
+    by_choice = (BRACKETS, *shape)
+    return Bracketing(
+        frames=count.reshape(by_choice),
+        open_s=opened.reshape(by_choice),
+        presses=presses.reshape(by_choice),
+        lost=lost.reshape(by_choice),
+        lost_alone=alone.reshape(shape),
+    )
 
 
 def _above(value: Array, allowed: float, slack: float) -> Array:
@@ -187,12 +205,13 @@ def _above(value: Array, allowed: float, slack: float) -> Array:
 def _layer(state: State, times: Array, iso: Array, density: Array, slowest_s: float) -> tuple[Array, Array, Array]:
     """Shutter times and ISO of a layer, and by how many stops it fails; see `layers.layer_reaching`."""
     body, wants = state.scene.kit.body, state.scene.composition.wants
-    product = times * iso / 2**density
-    longest = np.minimum(slowest_s * MARK, times)
+    power = body.reciprocity_p
+    product = gathered_s(times, power) * iso / 2**density
+    longest = gathered_s(np.minimum(slowest_s * MARK, times), power)
     lowest = round(3 * math.log2(body.base_iso / 100))
     index = np.maximum(np.ceil(3 * np.log2(product / longest / 100) - 1e-6), lowest)
     taken = 100 * 2 ** (index / 3)
-    shutter = 2 ** (np.round(3 * np.log2(product / taken)) / 3)
+    shutter = 2 ** (np.round(3 * np.log2(held_open_s(product / taken, power))) / 3)
     most = min(wants.highest_iso, body.highest_iso)
     fails = np.maximum(
         _above(taken, most, MARK_STOPS),
@@ -248,7 +267,7 @@ def explore(state: State) -> Space:
     brackets = _bracketing(state, isos, filters, times, brighter)
     # A bracket is tried only where something is lost without one.
     bracketing: list[bool] = (
-        [False, True] if wants.hold_range and (brackets.lost < brackets.lost_alone - 1e-9).any() else [False]
+        [False, True] if wants.hold_range and (brackets.lost[0] < brackets.lost_alone - 1e-9).any() else [False]
     )
     layer_sets = [
         one for one in LAYER_SETS
@@ -257,13 +276,9 @@ def explore(state: State) -> Space:
 
     all_index, all_broken, all_cost = [], [], []
     grid = np.stack(np.meshgrid(*(np.arange(n) for n in shape), indexing="ij"), axis=-1).reshape(-1, 3)
-    timer = composition.settings.timer_s
+    timer, turns = composition.settings.timer_s, len(panels(composition, state.scene.kit)) or 1
     wait = max(durations.BETWEEN_FRAMES_S, durations.flash_wait_s(state))
     for b, bracket in enumerate(bracketing):
-        count, bursts = (brackets.frames, brackets.presses) if bracket else (np.ones(shape), np.ones(shape))
-        lost, open_s = (brackets.lost, brackets.open_s) if bracket else (brackets.lost_alone, times)
-        open_s = open_s + _dark(state, times, open_s)
-        range_broken = np.where(lost > RANGE_STOPS, lost, 0.0) if wants.hold_range else zero
         for p, focus in enumerate(focuses):
             slices = np.broadcast_to(focus.frames[:, None, None].astype(float), shape)
             possible = slices > 0
@@ -273,6 +288,12 @@ def explore(state: State) -> Space:
                 possible, _above(np.where(possible, blur, 1.0), state.depth.criterion_mm, math.log2(SHARP)), 20.0
             )
             for layers in layer_sets:
+                count, bursts, lost, open_s = np.ones(shape), np.ones(shape), brackets.lost_alone, times
+                if bracket:
+                    most = (wants.most_frames - len(layers)) / (np.maximum(slices, 1) * turns)
+                    count, open_s, bursts, lost = brackets.fitting(most)
+                open_s = open_s + _dark(state, times, open_s)
+                range_broken = np.where(lost > RANGE_STOPS, lost, 0.0) if wants.hold_range else zero
                 leaves, wave, noisiest = times, times, np.array(iso)
                 layer_s, failed = np.zeros(shape), {"foliage": zero, "wave": zero}
                 for purpose in layers:
@@ -287,7 +308,7 @@ def explore(state: State) -> Space:
                     )  # fmt: skip
                     leaves = shutter if purpose == "foliage" else leaves
                     wave = shutter if purpose == "wave" else wave
-                frames = slices * count + len(layers)
+                frames = slices * count * turns + len(layers)
                 broken: dict[Want, Array] = {
                     **common,
                     "sharp": sharp,
@@ -303,9 +324,12 @@ def explore(state: State) -> Space:
                     "frames": _above(frames, wants.most_frames, 0.0),
                     "background": rough,
                 }
+                foci = slices * turns
+                refocused = np.where(slices > 1, foci, 1.0)
                 seconds = (
-                    slices * durations.REFOCUS_S + durations.FILTER_S * put_on + slices * bursts * (durations.SETTLE_S + timer)
-                    + slices * open_s + slices * durations.BETWEEN_FRAMES_S * count + slices * (wait - durations.BETWEEN_FRAMES_S) + layer_s
+                    refocused * durations.REFOCUS_S + durations.FILTER_S * put_on + foci * bursts * (durations.SETTLE_S + timer)
+                    + foci * open_s + foci * durations.BETWEEN_FRAMES_S * count + refocused * (wait - durations.BETWEEN_FRAMES_S)
+                    + layer_s + (turns - 1) * durations.TURN_S
                 )  # fmt: skip
                 broken["light"] = _above(seconds, left_s, 0.0)
                 cost = {
