@@ -147,6 +147,27 @@ def test_an_ascii_grid_in_degrees_and_one_that_needs_its_system(tmp_path):
         plan_import(metres, "EPSG:999999")
 
 
+@pytest.mark.parametrize("seed", [1, 2])
+def test_summits_and_ridges_keep_their_heights(tmp_path, seed):
+    # Peaks of one cell and ridges, in degrees, whose cells are 92 m by 74 m on the ground.
+    rng = np.random.default_rng(seed)
+    heights = rng.uniform(600, 640, (90, 110)).astype(np.float32)
+    peaks = [(int(r), int(c), float(h)) for r, c, h in rng.uniform((8, 8, 900), (80, 100, 1076), (20, 3))]
+    for row, column, height in peaks:
+        heights[row, column] = height
+    heights[45, 20:60] = 850.0
+    terrain, _ = brought_in(
+        grid(tmp_path / "peaks.tif", heights, "EPSG:4326", cell=74 / 111_320 * 1.113, left=8.0, top=46.5)
+    )
+    assert terrain.relief_m[1] == pytest.approx(float(heights.max()), abs=0.01)
+    kept = np.sort(terrain.heights_m[terrain.heights_m > 890].ravel())
+    for _, _, height in peaks:
+        assert np.abs(kept - height).min() < 0.01
+    # Nothing stands above what the file holds.
+    assert terrain.relief_m[1] <= float(heights.max()) + 1e-3
+    assert (terrain.heights_m == 850.0).sum() >= 20
+
+
 def test_voids_are_filled_from_their_rim_and_large_ones_stay(tmp_path):
     heights = bowl()
     heights[50:54, 70:75] = -9999

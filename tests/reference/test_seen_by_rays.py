@@ -101,8 +101,9 @@ def test_whatever_reaches_behind_the_camera_covers_what_the_rays_say(
 @given(st.floats(0.3, 3), st.floats(-3, 0.4))
 @settings(max_examples=20, deadline=None)
 def test_where_a_path_begins_out_of_sight_makes_no_difference(height, begins):
-    # All that lies behind the camera, or below the frame's foot, is in no picture.
-    first, second = (alone(replace(PATH, north_m=n), camera_height_m=height) for n in (begins, begins - 7))
+    # All that lies behind the camera, or below the frame's foot, is in no picture; a long patch follows the Earth a little.
+    ends = (begins, begins - 7)
+    first, second = (alone(replace(PATH, north_m=n, depth_m=300 - n), camera_height_m=height) for n in ends)
     whole = shapely.box(0, 0, 1.5, 1)
     seen = [one.geometry.area(0).intersection(whole).area for one in (first, second)]
-    assert all(abs(a - b) < 1e-4 for a, b in pairwise(seen))
+    assert all(abs(a - b) < 1e-3 for a, b in pairwise(seen))

@@ -84,6 +84,48 @@ def test_rough_land_against_the_slow_exact_method(seed):
     assert worst < 0.2
 
 
+@pytest.mark.parametrize("seed", [4, 5])
+@pytest.mark.parametrize("eye_m", [0.3, 1.6, 12.0])
+def test_close_to_the_camera_every_rise_is_seen(seed, eye_m):
+    # Rough ground in coarse cells, so that what hides the sky stands within the first few: against steps of a
+    # fiftieth of a cell. Between the grid's lines bilinear ground is a little higher than the lines at times.
+    land = rough(seed, side=200)
+    land = Terrain(land.heights_m * 3, 90.0, -9000.0, -9000.0, 46.0, 8.0)
+    rng = np.random.default_rng(seed)
+    worst = 0.0
+    for east, north in rng.uniform(-4000, 4000, (12, 2)):
+        eye = float(land.height_at(east, north)) + eye_m
+        made = terrain_horizon(land, east, north, eye)
+        distances = np.concatenate([np.arange(0.2, 2000, 1.8), np.arange(2000, 18_000, 9.0)])
+        for azimuth in range(0, 360, 15):
+            a = math.radians(azimuth)
+            heights = land.height_at(east + distances * math.sin(a), north + distances * math.cos(a))
+            slow = np.degrees(np.nanmax(np.arctan((heights - eye - earth_drop_m(distances)) / distances)))
+            dip = -1.76 / 60 * math.sqrt(max(eye - land.relief_m[0], 0))
+            worst = max(worst, abs(float(made.at(azimuth)) - max(slow, dip)))
+    assert worst < 0.2
+
+
+def test_a_crest_within_the_first_cell_hides_the_sky():
+    # A slope of 20 degrees up to a crest 12 m ahead, in cells of 12 m: (12 tan 20 - 1.6)/12 above level.
+    steep = math.tan(math.radians(20))
+    land = terrain(lambda e, n: steep * np.minimum(n, 24 - n), cell=12.0, side=401)
+    expected = math.degrees(math.atan(steep - 1.6 / 12))
+    assert float(terrain_horizon(land, 0, 0, 1.6).at(0)) == pytest.approx(expected, abs=0.01)
+
+
+@pytest.mark.parametrize("away", [333.0, 1203.7, 4411.0])
+def test_a_sharp_crest_between_the_samples_is_not_cut_off(away):
+    # A roof of 45 degrees whose ridge lies on a line of the grid, seen from odd places.
+    land = terrain(lambda e, n: np.maximum(0.0, 400 - np.abs(n - 6000)), cell=25.0, side=801)
+    for east in (0.0, 7.3):
+        made = terrain_horizon(land, east, 6000 - away, 2.0)
+        ground = max(0.0, 400 - away)
+        eye = max(2.0, ground)
+        expected = math.degrees(math.atan((400 - eye - float(earth_drop_m(away))) / away))
+        assert float(made.at(0)) == pytest.approx(expected, abs=0.01)
+
+
 def test_dip_of_the_sea():
     # Bowditch: 1.76' sqrt(h); 100 m stands 17.6' above its horizon, 38.6 km away with refraction k = 0.13.
     made = sea_horizon(100.0)

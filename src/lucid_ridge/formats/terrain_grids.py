@@ -198,6 +198,37 @@ def _source_area(source: Any, plan: Plan, grid: Affine) -> NDArray[np.bool_]:
     return np.asarray(geometry_mask([outline], (plan.rows, plan.columns), grid, invert=True))
 
 
+def _crests(source: Any, plan: Plan, grid: Affine) -> Heights:
+    """Heights of the file's own crests at the nearest cells of the kept grid, NaN elsewhere; (rows, columns) from the north.
+
+    Between the file's own points the kept grid would lower every summit and ridge. A point counts as a crest when it
+    stands above both neighbours along a row, a column or a diagonal.
+    """
+    made = np.full((plan.rows, plan.columns), np.nan, dtype=np.float32)
+    own = local_crs(plan.latitude_deg, plan.longitude_deg)
+    inverse = ~grid
+    for top in range(0, source.height, _STRIP):
+        first, last = max(top - 1, 0), min(top + _STRIP + 1, source.height)
+        heights = source.read(1, window=Window(0, first, source.width, last - first), masked=True).astype(np.float32)
+        filled = np.asarray(heights.filled(np.nan))
+        inner = filled[1:-1, 1:-1]
+        crest = np.zeros(inner.shape, dtype=bool)
+        for down, right in ((0, 1), (1, 0), (1, 1), (1, -1)):
+            before = filled[1 - down : -1 - down or None, 1 - right : filled.shape[1] - 1 - right]
+            after = filled[1 + down : filled.shape[0] - 1 + down, 1 + right : filled.shape[1] - 1 + right or None]
+            crest |= (inner > before) & (inner >= after)
+        rows, columns = np.nonzero(crest)
+        if not len(rows):
+            continue
+        x, y = source.transform * (columns + 1.5, rows + first + 1.5)
+        east, north = transform(plan.crs, own, x.tolist(), y.tolist())
+        column, row = inverse * (np.asarray(east), np.asarray(north))
+        column, row = np.floor(column).astype(int), np.floor(row).astype(int)
+        inside = (column >= 0) & (column < plan.columns) & (row >= 0) & (row < plan.rows)
+        np.fmax.at(made, (row[inside], column[inside]), inner[rows, columns][inside])
+    return made
+
+
 def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) -> tuple[Terrain, float]:
     """The terrain of a file, and the share of it of which nothing is known; small voids are filled from their rim.
 
@@ -224,6 +255,7 @@ def import_terrain(path: Path, plan: Plan, progress: Callable[[float], None]) ->
             tall = min(_STRIP, plan.rows - top)
             heights[top : top + tall] = turned.read(1, window=Window(0, top, plan.columns, tall))
             progress(0.9 * (top + tall) / plan.rows)
+        heights = np.fmax(heights, _crests(source, plan, grid))
     heights[(heights < -12_000) | (heights > 12_000)] = np.nan
     known = np.isfinite(heights)
     if not known.any():

@@ -41,7 +41,8 @@ def clip_at_plane(points: Array, inside: Array) -> Array:
         cut = points + (following - points) * (inside / (inside - after))[:, None]
     # Each corner that is kept, and after it where the side leaves or enters.
     both = np.stack([points, cut], axis=1).reshape(-1, points.shape[1])
-    return both[np.stack([keep, crossed], axis=1).ravel()]
+    kept: Array = both[np.stack([keep, crossed], axis=1).ravel()]
+    return kept
 
 
 def clip_to_view(camera: Camera, points: Array, beyond: float = FAR_OUTSIDE) -> Array:

@@ -64,6 +64,11 @@ class Terrain:
         """Lowest and highest height."""
         return float(np.nanmin(self.heights_m)), float(np.nanmax(self.heights_m))
 
+    @cached_property
+    def by_columns_m(self) -> Heights:
+        """The heights with rows and columns changed over, (columns, rows), side by side in memory."""
+        return np.ascontiguousarray(self.heights_m.T)
+
     def height_at(self, east_m: ArrayLike, north_m: ArrayLike) -> Array:
         """Height by bilinear interpolation; NaN outside and beside cells of which nothing is known."""
         rows, columns = self.heights_m.shape
