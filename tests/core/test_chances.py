@@ -17,7 +17,7 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.light.direction import SIDES, light_side
 from lucid_ridge.core.light.drift import stale_at
 from lucid_ridge.core.light.ephemeris import moon_phase, moon_place, sky_place, sun_place
-from lucid_ridge.core.light.horizon import terrain_horizon
+from lucid_ridge.core.light.horizon import flat_horizon, terrain_horizon
 from lucid_ridge.core.light.illuminance import illuminance_lux
 from lucid_ridge.core.light.shade import SHADED_FROM_M, shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
@@ -31,6 +31,7 @@ from lucid_ridge.core.technique.light_wish import months_ahead
 from lucid_ridge.core.technique.place import Forecast, ForecastHour, SkylinePoint, TideConstituent, TideStation
 from lucid_ridge.core.technique.reports.skyline import skyline_report
 from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.surfaces import LEVEL, LitSurface
 from lucid_ridge.core.technique.wanted import LightWish, LitWish
 
 from .conftest import changed
@@ -343,9 +344,14 @@ def test_a_body_beside_an_element_and_one_that_never_comes():
 
 def test_a_reading_goes_stale_when_the_light_has_moved_a_third_of_a_stop():
     read = datetime(2026, 10, 18, 17, 0, tzinfo=UTC).timestamp()
-    late = stale_at(54.1, -2.4, read)
+    level = LitSurface(TARN_SCENE.place, LEVEL, flat_horizon(), 0.0)
+    late = stale_at(level.lux, read)
     lux = illuminance_lux(sun_place([read, late], 54.1, -2.4).altitude_deg)
     assert abs(math.log2(lux[1] / lux[0])) == pytest.approx(1 / 3, abs=0.005)
+    # What was metered stands in its own shade: its light goes with the sky's.
+    state = changed_state(changed(TARN_SCENE, moment_utc=datetime.fromtimestamp(read, UTC)))
+    late = stale_at(state.metered_light.lux, read)
+    assert abs(math.log2(np.divide(*state.metered_light.lux([late, read])))) == pytest.approx(1 / 3, abs=0.005)
     reading = replace(TARN_SCENE.composition.reading, taken_at_utc=datetime(2026, 10, 18, 17, 0, tzinfo=UTC))
     moment = datetime.fromtimestamp(late + 30, UTC)
     fresh = evaluate(changed(TARN_SCENE, reading=reading, moment_utc=moment)).ledger.freshness

@@ -91,8 +91,9 @@ def test_a_hand_held_meter_does_not_see_the_extension():
 def test_cloud_counts_only_while_nothing_is_metered():
     cloudy = {"cloud_stops": 3.0}
     assert shutter(changed(TARN_SCENE, **cloudy)) == shutter(TARN_SCENE)
-    clear = changed_state(changed(TARN_SCENE, reading=None)).exposure.metered.ev100
-    assert changed_state(changed(TARN_SCENE, reading=None, **cloudy)).exposure.metered.ev100 == pytest.approx(clear - 3)
+    level = {"reading": None, "elements": ()}
+    clear = changed_state(changed(TARN_SCENE, **level)).exposure.metered.ev100
+    assert changed_state(changed(TARN_SCENE, **level, **cloudy)).exposure.metered.ev100 == pytest.approx(clear - 3)
 
 
 @given(st.integers(-300, 500))

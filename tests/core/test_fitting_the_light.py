@@ -171,7 +171,7 @@ def test_the_time_told_is_the_sum_of_the_frames(slices, bracket, order, dark, la
 
 def test_in_falling_light_slices_of_one_exposure_are_taken_together():
     # Common practice: what is blended for focus is taken in one go when the light runs.
-    dusk = changed(TARN_SCENE, moment_utc=MOMENT + timedelta(hours=10, minutes=20), reading=None)
+    dusk = changed(TARN_SCENE, moment_utc=MOMENT + timedelta(hours=9, minutes=50), reading=None)
     state = changed_state(dusk, [TakeSlices(mode="gapless"), TakeBracket(mode="hand", offsets_stops=(-2, 0, 2))])  # fmt: skip
     by_slice, by_bracket = order_costs(state)
     assert by_bracket.within_stack < by_slice.within_stack

@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 from lucid_ridge.core.light.definitions import DEFINITIONS, GoldenHour, HourSpans
 from lucid_ridge.core.light.direction import SUN_UP_DEG
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_phase, moon_place, sun_place
-from lucid_ridge.core.light.illuminance import log10_illuminance
+from lucid_ridge.core.light.illuminance import natural_lux
+from lucid_ridge.core.light.moonlight import moonlit_level_lux
 from lucid_ridge.core.light.windows import crossings
 
 Array = NDArray[np.float64]
@@ -69,7 +70,8 @@ def _setting(spans: HourSpans) -> tuple[tuple[float, EventName], ...]:
 class LightDay:
     """Samples (T,) a minute apart from midnight to midnight in the place's zone, both included.
 
-    Altitudes are airless. Events stand over a level horizon.
+    Altitudes are airless. Events stand over a level horizon. The light is that of level ground under a clear sky, by sun,
+    Moon and the dark sky itself.
     """
 
     unix_s: Array
@@ -117,11 +119,12 @@ def light_day(
     up = altitude >= SUN_UP_DEG
     state: SunState = "up_all_day" if up.all() else "rises_and_sets" if up.any() else "down_all_day"
     phase = moon_phase(known[count // 2])
+    moonlight = moonlit_level_lux(moon.altitude_deg, moon_phase(known).lit, moon.distance_au)
     return LightDay(
         unix_s=unix_s,
         altitude_deg=altitude,
         azimuth_deg=place.azimuth_deg,
-        log10_lux=log10_illuminance(altitude),
+        log10_lux=np.log10(natural_lux(altitude) + moonlight),
         moon_altitude_deg=moon.altitude_deg,
         moon_azimuth_deg=moon.azimuth_deg,
         moon_lit=float(phase.lit),

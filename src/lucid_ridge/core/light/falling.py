@@ -8,11 +8,14 @@ An exposure metered for constant light takes T0. In changing light it takes T wi
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
+from numpy.typing import NDArray
 
-from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_place
-from lucid_ridge.core.light.illuminance import illuminance_lux
+from lucid_ridge.core.light.ephemeris import LAST_UNIX
+
+Array = NDArray[np.float64]
 
 MOST_STRETCH = 8.0
 """An exposure that would take more than this many times as long never ends: the light goes faster."""
@@ -20,15 +23,13 @@ LONG_S = 10.0
 """Shorter exposures see no change of light worth telling."""
 NOTICED_STOPS = 1 / 12
 """A difference below this is within what a marked shutter misses by itself."""
-DARKEST_DEG = -18.0
-"""Below this altitude of the sun the formula knows only starlight."""
 _STEPS = 400
 
 
 def seconds_in_changing_light(
-    constant_s: float, unix_s: float, latitude_deg: float, longitude_deg: float, metered_unix_s: float | None = None
+    constant_s: float, unix_s: float, light: Callable[[Array], Array], metered_unix_s: float | None = None
 ) -> float:
-    """Seconds that give the exposure of *constant_s* in the light it was worked out for, under a clear sky.
+    """Seconds that give the exposure of *constant_s* in the light it was worked out for.
 
     Parameters
     ----------
@@ -36,8 +37,8 @@ def seconds_in_changing_light(
         Time that constant light would take.
     unix_s
         When the shutter opens.
-    latitude_deg, longitude_deg
-        Of the place, north and east positive.
+    light
+        Illuminance in lux at instants (T,) in unix seconds.
     metered_unix_s
         The moment whose light the time was worked out for; when the shutter opens, unless given.
 
@@ -56,11 +57,9 @@ def seconds_in_changing_light(
     if longest <= 0:
         return constant_s
     t = np.linspace(0.0, longest, int(_STEPS * MOST_STRETCH) + 1)
-    light = illuminance_lux(sun_place(unix_s + t, latitude_deg, longitude_deg).altitude_deg)
-    relative = light / light[0]
-    if metered_unix_s is not None:
-        then = illuminance_lux(sun_place(min(metered_unix_s, LAST_UNIX), latitude_deg, longitude_deg).altitude_deg)
-        relative = relative * (float(light[0]) / float(then))
+    seen = light(unix_s + t)
+    before = seen[0] if metered_unix_s is None else light(np.array([min(metered_unix_s, LAST_UNIX)]))[0]
+    relative = seen / before
     gathered = np.concatenate([[0.0], np.cumsum((relative[1:] + relative[:-1]) / 2 * np.diff(t))])
     if gathered[-1] < constant_s:
         return math.inf

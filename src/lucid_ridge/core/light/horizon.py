@@ -143,20 +143,35 @@ def terrain_horizon(
     Earth's curvature less refraction (k = 0.13).
 
     """
+    around = np.arange(azimuths) * (360.0 / azimuths)
+    altitude, away, eye = _skyline(terrain, east_m, north_m, eye_m, np.radians(around + turn_deg))
+    return Horizon(altitude, away, eye)
+
+
+def terrain_threshold_deg(
+    terrain: Terrain, east_m: float, north_m: float, eye_m: float, azimuth_deg: float, turn_deg: float = 0.0
+) -> float:
+    """Airless altitude at which a limb stands on the skyline towards one azimuth; see `terrain_horizon`."""
+    altitude, away, eye = _skyline(terrain, east_m, north_m, eye_m, np.radians([azimuth_deg + turn_deg]))
+    return float(Horizon(altitude, away, eye).threshold_deg(0.0))
+
+
+def _skyline(
+    terrain: Terrain, east_m: float, north_m: float, eye_m: float, sights: Array
+) -> tuple[Array, Array, float]:
+    """Altitude and distance of the skyline along sights (azimuths,) from the grid's north, and the eye's height."""
     reach = max(
         math.hypot(x - east_m, y - north_m)
         for x in (terrain.west_m, terrain.east_m)
         for y in (terrain.south_m, terrain.north_m)
     )
     distances = _distances(terrain.cell_m, min(reach, _FARTHEST_M))
-    around = np.arange(azimuths) * (360.0 / azimuths)
     drop = distances**2 * ((1 - REFRACTION_K) / (2 * EARTH_RADIUS_M))
     ground = float(terrain.height_at(east_m, north_m))
     eye = max(eye_m, ground) if math.isfinite(ground) else eye_m
-    sights = np.radians(around + turn_deg)
     slope = _slopes(terrain, east_m, north_m, sights, distances, eye + drop)
     highest = slope.argmax(axis=1)
-    best, away = slope[np.arange(azimuths), highest], distances[highest]
+    best, away = slope[np.arange(len(sights)), highest], distances[highest]
     near, near_m = _crossed(terrain, east_m, north_m, sights, eye)
     away = np.where(near > best, near_m, away)
     best = np.maximum(near, best)
@@ -164,7 +179,7 @@ def terrain_horizon(
     # Where the terrain ends below the eye, land as low as its lowest is taken to go on.
     dip = -_DIP_DEG * math.sqrt(max(eye - terrain.relief_m[0], 0.0))
     known = altitude >= dip
-    return Horizon(np.where(known, altitude, dip).astype(np.float64), np.where(known, away, np.nan), eye)
+    return np.where(known, altitude, dip).astype(np.float64), np.where(known, away, np.nan), eye
 
 
 def _crossed(terrain: Terrain, east_m: float, north_m: float, azimuths_rad: Array, eye_m: float) -> tuple[Array, Array]:

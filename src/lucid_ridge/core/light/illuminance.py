@@ -38,7 +38,7 @@ def _piece(index: NDArray[np.intp], altitude_deg: Array) -> Array:
 
 
 def log10_illuminance(altitude_deg: ArrayLike) -> Array:
-    """Decimal logarithm of the illuminance in lux; constant starlight below -18 degrees [1]_."""
+    """Decimal logarithm of the illuminance in lux by the sun; below -18 degrees what it is there [1]_."""
     h = np.minimum(np.maximum(np.asarray(altitude_deg, dtype=float), -18.0), 90.0)
     flat = np.atleast_1d(h).ravel()
     above = np.maximum(np.searchsorted(_BOUNDS, flat, side="right") - 1, 0)
@@ -59,8 +59,17 @@ def illuminance_lux(altitude_deg: ArrayLike) -> Array:
     return np.asarray(10.0 ** log10_illuminance(altitude_deg))
 
 
+DARK_SKY_LUX = 0.001
+"""Airglow and stars on level ground, far from towns and without a Moon (common practice: 0.0006 to 0.002 lux)."""
+
+
+def natural_lux(altitude_deg: ArrayLike) -> Array:
+    """The same, never less than the dark sky gives by itself; the Moon comes on top, see `moonlight`."""
+    return np.asarray(np.maximum(illuminance_lux(altitude_deg), DARK_SKY_LUX))
+
+
 def stops_between(altitude_from_deg: ArrayLike, altitude_to_deg: ArrayLike) -> Array:
-    """Stops of light gained (+) or lost (-) between two altitudes of the sun."""
+    """Stops of light gained (+) or lost (-) on level ground between two altitudes of the sun, without a Moon."""
     return np.asarray((log10_illuminance(altitude_to_deg) - log10_illuminance(altitude_from_deg)) / np.log10(2.0))
 
 

@@ -8,28 +8,24 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
 from lucid_ridge.core.figures import stops_words
-from lucid_ridge.core.light.ephemeris import sun_at
-from lucid_ridge.core.light.illuminance import illuminance_lux, predicted_ev100, stops_between
+from lucid_ridge.core.light.ephemeris import LAST_UNIX
+from lucid_ridge.core.light.illuminance import predicted_ev100
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
 from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
 from lucid_ridge.core.technique.glass import extension_loss_stops
 from lucid_ridge.core.technique.kit import Body
+from lucid_ridge.core.technique.lighting import Lighting
 from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import Scene, Settings
 from lucid_ridge.core.technique.tolerances import MARK
 
 PREDICTION_APERTURE = 8.0
-SHADE_STOPS = 2.3
-"""Open shade below direct sun (common practice)."""
-CLOUD_WITHOUT_SHADOWS = 2.0
-"""Stops of cloud that take the shadows away (common practice)."""
 _NEGLIGIBLE_STOPS = 1e-6
 SHORTEST_S, LONGEST_S = 1e-6, 1e6
 """No shutter time is reckoned with beyond these."""
@@ -37,7 +33,7 @@ SHORTEST_S, LONGEST_S = 1e-6, 1e6
 
 @dataclass(frozen=True)
 class Metered:
-    """The exposure the account starts from. ``element_id`` is what was metered, if told."""
+    """The exposure the account starts from. ``element_id`` is what was metered, or predicted for, if told."""
 
     aperture_n: float
     shutter_s: float
@@ -52,6 +48,11 @@ class Metered:
     def scene_ev100(self) -> float:
         """EV of what was metered without what stood before the meter; spot readings are compared with that."""
         return self.ev100 + self.seen_stops
+
+    @property
+    def now_ev100(self) -> float:
+        """The same in the light of the moment."""
+        return self.scene_ev100 + self.light_since_stops
 
 
 @dataclass(frozen=True)
@@ -70,25 +71,17 @@ class Exposure:
     asked_s: float
 
 
-@lru_cache(maxsize=256)
-def _light_since(then_deg: float, now_deg: float) -> float:
-    """Stops between two altitudes of the sun. Remembered: every mend that is tried asks for the same."""
-    return float(stops_between(then_deg, now_deg))
+def metered_exposure(scene: Scene, lighting: Lighting, unix_s: float) -> Metered:
+    """The reading, with the change since of the light on what was metered; or a prediction where there is none.
 
-
-def metered_exposure(scene: Scene, sun_altitude_deg: float, shaded: bool = False) -> Metered:
-    """The reading, with the light's change since; or a prediction where there is none, darker where terrain shades it.
-
-    A panorama with readings is exposed throughout for its brightest one.
+    A prediction is for a mid-tone in the light that falls on the subject, or on level ground without one. A panorama
+    with readings is exposed throughout for its brightest one.
     """
     reading, composition = scene.composition.reading, scene.composition
     brightest = brightest_reading(composition)
     if brightest is not None:
         aperture = composition.settings.aperture_n
         at = composition.panorama.read_at_utc
-        then = sun_altitude_deg
-        if at is not None:
-            then, _ = sun_at(at.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
         return Metered(
             aperture_n=aperture,
             shutter_s=aperture**2 / 2**brightest.ev100,
@@ -96,14 +89,20 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float, shaded: bool = False
             ev100=brightest.ev100,
             predicted=False,
             element_id=None,
-            light_since_stops=_light_since(then, sun_altitude_deg),
+            light_since_stops=0.0 if at is None else lighting.stops(None, at.timestamp(), unix_s),
         )
     if reading is None:
-        ev = float(predicted_ev100(illuminance_lux(sun_altitude_deg))) - composition.cloud_stops
-        if shaded and composition.cloud_stops < CLOUD_WITHOUT_SHADOWS:
-            ev -= SHADE_STOPS
-        return Metered(PREDICTION_APERTURE, PREDICTION_APERTURE**2 / 2**ev, 100.0, ev, True, None, 0.0)
-    then, _ = sun_at(reading.taken_at_utc.timestamp(), scene.place.latitude_deg, scene.place.longitude_deg)
+        target = lighting.target
+        ev = float(predicted_ev100(lighting.lux(target, unix_s)))
+        return Metered(
+            aperture_n=PREDICTION_APERTURE,
+            shutter_s=PREDICTION_APERTURE**2 / 2**ev,
+            iso=100.0,
+            ev100=ev,
+            predicted=True,
+            element_id=None if target is None else composition.elements[target].id,
+            light_since_stops=0.0,
+        )
     return Metered(
         aperture_n=reading.aperture_n,
         shutter_s=reading.shutter_s,
@@ -111,7 +110,7 @@ def metered_exposure(scene: Scene, sun_altitude_deg: float, shaded: bool = False
         ev100=float(exposure_value(reading.aperture_n, reading.shutter_s, reading.iso)),
         predicted=False,
         element_id=reading.element_id,
-        light_since_stops=_light_since(then, sun_altitude_deg),
+        light_since_stops=lighting.since_reading(min(reading.taken_at_utc.timestamp(), LAST_UNIX), unix_s),
         seen_stops=sum(entry.stops for entry in _seen_entries(scene)),
     )
 

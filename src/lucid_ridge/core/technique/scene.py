@@ -38,13 +38,15 @@ SliceMode = Literal["one", "gapless", "hand", "rail", "sway"]
 BracketSet = Literal["none", "range", "hand"]
 FrameOrder = Literal["brackets_inside", "slices_inside"]
 LayerPurpose = Literal["foliage", "wave"]
+ReadingLight = Literal["as_found", "sun", "shade"]
 
 
 @record
 class Reading:
     """A meter reading. Its time tells how far the light has moved since.
 
-    ``through_lens`` is False for a hand-held meter, which does not see the lens's extension. An ``incident``
+    ``light`` says whether it was taken in sun or in shade, where that is not as the ground lets expect. ``through_lens``
+    is False for a hand-held meter, which does not see the lens's extension. An ``incident``
     reading is of the light that falls on the scene, whatever it falls on; it is never taken through a lens. What
     ``filters_on`` took, which were before the lens when the meter looked through it, is in the reading already.
     """
@@ -56,6 +58,7 @@ class Reading:
     element_id: Identifier | None = None
     through_lens: bool = True
     incident: bool = False
+    light: ReadingLight = "as_found"
     filters_on: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
 
     def __post_init__(self) -> None:
@@ -85,6 +88,7 @@ class Element:
     that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
     ``reading_ev100`` is its spot reading at the time of the meter reading; ``reflectance`` the share of light it
     gives back, None for what is usual. A ``warm`` one is saturated red, orange or yellow: one channel clips first.
+    A ``wet`` one shines, and a polariser takes that sheen off.
     """
 
     id: Identifier
@@ -105,6 +109,7 @@ class Element:
     holds_detail: bool = True
     reflectance: Annotated[float, Gt(0), Le(1)] | None = None
     warm: bool = False
+    wet: bool = False
     ridgeline: Annotated[tuple[RidgePoint, ...], MaxLen(200)] = ()
 
 

@@ -8,7 +8,14 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.light.horizon import Horizon, flat_horizon, measured_horizon, sea_horizon, terrain_horizon
+from lucid_ridge.core.light.horizon import (
+    Horizon,
+    flat_horizon,
+    measured_horizon,
+    sea_horizon,
+    terrain_horizon,
+    terrain_threshold_deg,
+)
 from lucid_ridge.core.light.terrain import Lie, Terrain, lie_of
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.core.technique.scene import Element, Scene
@@ -79,8 +86,55 @@ def standpoint_horizon(scene: Scene, terrain: Terrain | None) -> Horizon:
 
 def element_horizon(scene: Scene, element: Element, middle_m: Array, terrain: Terrain | None) -> Horizon:
     """The skyline at the middle of an element; of a ridge or hill, which is the terrain itself, on the ground."""
-    half = 0.0 if element.ridgeline or element.silhouette in _GROUND else element.height_m / 2
-    return _horizon_at(scene.place, terrain, float(middle_m[0]), float(middle_m[1]), half)
+    return _horizon_at(scene.place, terrain, float(middle_m[0]), float(middle_m[1]), _eye_above_m(element))
+
+
+@lru_cache(maxsize=16384)
+def _terrain_threshold(
+    terrain: Terrain, lie: Lie, east_m: float, north_m: float, above_ground_m: float, azimuth_deg: float
+) -> float | None:
+    """None where the terrain does not reach the point."""
+    east, north = (float(v) for v in lie.to_grid(east_m, north_m))
+    ground = float(terrain.height_at(east, north))
+    if math.isnan(ground):
+        return None
+    return terrain_threshold_deg(terrain, east, north, ground + above_ground_m, azimuth_deg, lie.turn_deg)
+
+
+def clears_at(
+    scene: Scene,
+    element: Element | None,
+    middle_m: Array | None,
+    terrain: Terrain | None,
+    azimuth_deg: float,
+    altitude_deg: float,
+) -> bool:
+    """Whether a body at an airless altitude stands above the skyline of an element, or of the camera (None).
+
+    By one sight alone: a whole skyline is worked out only where many times are asked about.
+    """
+    place, composition = scene.place, scene.composition
+    if place.horizon == "terrain" and terrain is not None:
+        if element is None or middle_m is None:
+            east, north, above = composition.east_m, composition.north_m, composition.camera_height_m
+        else:
+            east, north, above = float(middle_m[0]), float(middle_m[1]), _eye_above_m(element)
+        threshold = _terrain_threshold(
+            terrain,
+            _lie(terrain, place.latitude_deg, place.longitude_deg),
+            round(east / _POSITION_M) * _POSITION_M,
+            round(north / _POSITION_M) * _POSITION_M,
+            round(above / _HEIGHT_M) * _HEIGHT_M,
+            round(azimuth_deg, 2),
+        )
+        if threshold is not None:
+            return altitude_deg >= threshold
+    return bool(_given_horizon(place).clears(azimuth_deg, altitude_deg))
+
+
+def _eye_above_m(element: Element) -> float:
+    """How far above the ground the middle of an element is; a ridge or hill is the ground itself."""
+    return 0.0 if element.ridgeline or element.silhouette in _GROUND else element.height_m / 2
 
 
 def why_not_terrain(scene: Scene, terrain: Terrain | None) -> str:

@@ -35,7 +35,6 @@ from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_b
 from lucid_ridge.core.stops.scales import aperture_text, on_third, third_index
 from lucid_ridge.core.technique.critical import critical_span, critical_spans
 from lucid_ridge.core.technique.exposure import (
-    CLOUD_WITHOUT_SHADOWS,
     Exposure,
     close_exposure,
     graduated_stops,
@@ -43,11 +42,14 @@ from lucid_ridge.core.technique.exposure import (
 )
 from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_distance
 from lucid_ridge.core.technique.glass import optics_of
+from lucid_ridge.core.technique.lighting import Lighting
 from lucid_ridge.core.technique.moved import Taken, moved_slices
 from lucid_ridge.core.technique.panorama import panels
+from lucid_ridge.core.technique.polarised import polarised
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
-from lucid_ridge.core.technique.tones import tone_of
+from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS, LitSurface
+from lucid_ridge.core.technique.tones import Tone, doubt_stops, tone_of
 
 Array = NDArray[np.float64]
 
@@ -135,6 +137,9 @@ class State:
     range: Range
     equivalent_mm: float
     hand_held_limit_s: float
+    lighting: Lighting
+    tones: tuple[Tone | None, ...]
+    """How bright each element is at the moment, None where nothing tells."""
     shadows: dict[str, dict[int, Array]] = field(default_factory=dict, compare=False, repr=False)
     """Cast shadows by element under "rings", once they are asked for."""
     tried: dict[Hashable, State] = field(default_factory=dict, compare=False, repr=False)
@@ -145,6 +150,11 @@ class State:
         if index is None:
             return self.horizon
         return element_horizon(self.scene, self.geometry.elements[index], self.geometry.middle_m[index], self.terrain)
+
+    @cached_property
+    def metered_light(self) -> LitSurface:
+        """The light on what the exposure goes by, at any time."""
+        return self.lighting.lit_surface(self.lighting.target)
 
     @property
     def steady(self) -> bool:
@@ -255,17 +265,17 @@ def _depth(scene: Scene, geometry: Geometry) -> Depth:
     )
 
 
-def _range(scene: Scene, geometry: Geometry, exposure: Exposure, slices: int) -> Range:
+def _range(scene: Scene, geometry: Geometry, exposure: Exposure, slices: int, tones: tuple[Tone | None, ...]) -> Range:
     composition, body = scene.composition, scene.kit.body
     stops: list[tuple[str, float]] = []
     doubt = 0.0
     bounded: list[tuple[float, str]] = []
     for i, element in enumerate(composition.elements):
-        tone = tone_of(scene, element, exposure.metered)
+        tone = tones[i]
         if tone is None:
             continue
         doubt = max(doubt, tone.doubt_stops)
-        relative = tone.ev100 - exposure.metered.scene_ev100 + exposure.brighter_stops
+        relative = tone.ev100 - tone.polarised_stops - exposure.metered.now_ev100 + exposure.brighter_stops
         relative -= graduated_stops(scene, float(geometry.middle_y[i]))
         stops.append((element.id, relative))
         if element.holds_detail and not math.isnan(geometry.near_m[i]):
@@ -336,15 +346,17 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
     horizon = standpoint_horizon(scene, terrain)
     sun = _shading_sun(scene, horizon, azimuth, altitude)
     geometry = build_geometry(scene, sun)
-    shaded = altitude > 0 and not bool(horizon.clears(azimuth, altitude))
+    lighting = Lighting(scene, geometry, terrain)
     same_light = (
         earlier is not None
         and earlier.unix_s == unix_s
         and earlier.horizon is horizon
         and earlier.scene.composition.reading is composition.reading
+        and earlier.scene.composition.elements is composition.elements
+        and earlier.scene.composition.panorama == composition.panorama
         and earlier.scene.composition.cloud_stops == composition.cloud_stops
     )
-    metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, altitude, shaded)
+    metered = earlier.exposure.metered if earlier and same_light else metered_exposure(scene, lighting, unix_s)
     magnification = optics_of(scene.kit.lens, composition.settings).magnification(focus_distance(scene))
     element_y = {
         e.id: float(geometry.middle_y[i])
@@ -354,6 +366,11 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
     exposure = close_exposure(scene, metered, magnification, element_y)
     scene = replace(scene, composition=replace(composition, settings=exposure.settings))
     depth = _depth(scene, geometry)
+    doubt = doubt_stops(scene, altitude)
+    tones = tuple(
+        polarised(scene, geometry, i, tone_of(scene, i, metered, lighting, unix_s, doubt), (azimuth, altitude))
+        for i in range(len(composition.elements))
+    )
     equivalent = float(
         equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)
     )
@@ -369,7 +386,9 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         geometry=geometry,
         exposure=exposure,
         depth=depth,
-        range=_range(scene, geometry, exposure, len(depth.slices)),
+        range=_range(scene, geometry, exposure, len(depth.slices), tones),
+        lighting=lighting,
+        tones=tones,
         equivalent_mm=equivalent,
         hand_held_limit_s=float(hand_held_limit_s(equivalent, stabiliser, magnification)),
     )

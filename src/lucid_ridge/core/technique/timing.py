@@ -14,9 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_place
-from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
-from lucid_ridge.core.light.illuminance import stops_between
+from lucid_ridge.core.light.ephemeris import LAST_UNIX
+from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.technique.exposure import bracket_shutter_s, filters_in_use
 from lucid_ridge.core.technique.frames import (
     BETWEEN_FRAMES_S,
@@ -73,24 +72,22 @@ class Timed:
 
 
 def light_stops(state: State, after_s: ArrayLike) -> NDArray[np.float64]:
-    """How much brighter the light is so long after the moment than at it, stops, clear sky; any shape."""
-    place = state.scene.place
+    """How much brighter the light on what was metered is so long after the moment than at it, stops; any shape."""
     at = np.minimum(state.unix_s + np.asarray(after_s, dtype=float), LAST_UNIX)
-    then = sun_place(at.ravel(), place.latitude_deg, place.longitude_deg).altitude_deg
-    return np.asarray(stops_between(state.sun_altitude_deg, then).reshape(at.shape))
+    lux = state.metered_light.lux(np.append(at.ravel(), state.unix_s))
+    return np.asarray(np.log2(lux[:-1] / lux[-1]).reshape(at.shape))
 
 
 def light_corrected_s(state: State, shutter_s: float, starts_after_s: float) -> float | None:
     """What a frame held open by hand takes in the light that it gets; None where a twelfth of a stop covers it.
 
     A body times its own exposures; those stay on their marks. Nothing is promised where the light goes faster
-    than it can be gathered, or after the last twilight.
+    than it can be gathered.
     """
-    if shutter_s < LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
+    if shutter_s < LONG_S:
         return None
-    place = state.scene.place
     opens = min(state.unix_s + starts_after_s, LAST_UNIX)
-    taken = seconds_in_changing_light(shutter_s, opens, place.latitude_deg, place.longitude_deg, state.unix_s)
+    taken = seconds_in_changing_light(shutter_s, opens, state.metered_light.lux, state.unix_s)
     if math.isinf(taken) or abs(math.log2(taken / shutter_s)) < NOTICED_STOPS:
         return None
     return taken

@@ -1,6 +1,7 @@
-"""How bright each thing is: as read, or as its place, light and reflectance let expect.
+"""How bright each thing is at the moment: as read, or as its own light and its reflectance let expect.
 
-Reflectances and the sky's brightness are common practice; a mid-tone gives back 18 per cent.
+Reflectances are common practice; a mid-tone gives back 18 per cent. A reading is brought to the moment by the light on
+the thing itself, so that what faces a low sun, what lies in shade and the sky each change at their own rate.
 """
 
 from __future__ import annotations
@@ -8,7 +9,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from lucid_ridge.core.light.illuminance import predicted_ev100
 from lucid_ridge.core.technique.exposure import Metered
+from lucid_ridge.core.technique.lighting import Lighting
 from lucid_ridge.core.technique.scene import Element, Scene
 
 MID_TONE = 0.18
@@ -17,18 +20,22 @@ REFLECTANCE: dict[str, float] = {
     "stones": 0.18, "meadow": 0.14, "reeds": 0.18, "heather": 0.08, "leaf": 0.16, "dew": 0.35, "post": 0.10,
     "cloud": 0.70, "flowers": 0.30,
 }  # fmt: skip
-SKY_STOPS = 1.7
-"""A clear sky away from the sun above the mid-tone of what it lights."""
-CLEAR_DOUBT, CLOUD_DOUBT = 1.0, 1.5
-"""How far a prediction may be off, stops."""
+CLEAR_DOUBT, CLOUD_DOUBT, NIGHT_DOUBT = 1.0, 1.5, 1.5
+"""How far a prediction may be off, stops: two clear-sky models differ by a third of a stop, what a thing gives back and
+how its faces really stand by more."""
 
 
 @dataclass(frozen=True)
 class Tone:
-    """EV at ISO 100 of an element; ``doubt_stops`` above nought where it is predicted."""
+    """EV at ISO 100 of an element at the moment; ``doubt_stops`` above nought where it is predicted.
+
+    ``polarised_stops`` is what a polariser takes from it beyond what it takes from everything, below nought where it
+    takes less.
+    """
 
     ev100: float
     doubt_stops: float
+    polarised_stops: float = 0.0
 
     @property
     def predicted(self) -> bool:
@@ -36,23 +43,39 @@ class Tone:
         return self.doubt_stops > 0
 
 
-def doubt_stops(scene: Scene) -> float:
+def doubt_stops(scene: Scene, sun_altitude_deg: float) -> float:
     """How far a prediction may be off here, stops."""
+    if sun_altitude_deg < -12:
+        return NIGHT_DOUBT
     return CLEAR_DOUBT if scene.composition.cloud_stops < 1 else CLOUD_DOUBT
 
 
-def tone_of(scene: Scene, element: Element, metered: Metered) -> Tone | None:
-    """How bright an element is; None where neither a reading nor a prediction tells.
-
-    A prediction needs the light itself: the sun's height, or an incident reading; or a reflectance that was given.
-    """
-    if element.reading_ev100 is not None:
-        return Tone(element.reading_ev100, 0.0)
+def _read_at(scene: Scene, unix_s: float) -> float:
+    """When spot readings were taken: with the meter reading, or at the moment."""
     reading = scene.composition.reading
+    return unix_s if reading is None else reading.taken_at_utc.timestamp()
+
+
+def reflectance_of(element: Element) -> float:
+    """Share of light that an element gives back: as told, or what is usual."""
+    return element.reflectance if element.reflectance is not None else REFLECTANCE.get(element.silhouette, MID_TONE)
+
+
+def tone_of(scene: Scene, index: int, metered: Metered, lighting: Lighting, unix_s: float, doubt: float) -> Tone | None:
+    """How bright an element is at the moment; None where neither a reading nor a prediction tells.
+
+    A prediction needs the light itself: the sky's, or an incident reading; or a reflectance that was given.
+    """
+    element, reading = scene.composition.elements[index], scene.composition.reading
+    if element.reading_ev100 is not None:
+        return Tone(element.reading_ev100 + lighting.stops(index, _read_at(scene, unix_s), unix_s), 0.0)
     known_light = metered.predicted or (reading is not None and reading.incident)
     if not known_light and element.reflectance is None:
         return None
+    # By how much the light that was read is more than the clear sky's own.
+    more = metered.now_ev100 - float(predicted_ev100(lighting.lux(lighting.target, unix_s)))
+    falls = float(predicted_ev100(lighting.lux(index, unix_s))) + more
     if element.role == "sky":
-        return Tone(metered.scene_ev100 + SKY_STOPS, doubt_stops(scene))
-    share = element.reflectance if element.reflectance is not None else REFLECTANCE.get(element.silhouette, MID_TONE)
-    return Tone(metered.scene_ev100 + math.log2(share / MID_TONE), doubt_stops(scene))
+        # What the sky sends to level ground is what it shines with: a white card of it stands over a mid-tone.
+        return Tone(falls - math.log2(MID_TONE), doubt)
+    return Tone(falls + math.log2(reflectance_of(element) / MID_TONE), doubt)

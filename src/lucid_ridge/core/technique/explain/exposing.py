@@ -25,7 +25,6 @@ from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.tones import tone_of
 
 
 def exposure(state: State, what: str, of: str) -> Explanation | None:
@@ -138,16 +137,16 @@ def range(state: State, what: str, of: str) -> Explanation | None:
             "Meter and count is the other school: the file is then as bright as the scene.",
         )
     if what == "element":
-        _, element = index_of(state, of)
+        index, element = index_of(state, of)
         stops = dict(spread.element_stops).get(of, 0.0)
-        tone = tone_of(state.scene, element, state.exposure.metered)
+        tone = state.tones[index]
         ev = tone.ev100 if tone else 0.0
         return made(
             f"Where the {element.name} falls",
             "its reading − the metered EV + how much brighter you expose − graduated filters on it",
             {
                 ("its reading" if element.reading_ev100 is not None else "predicted for it"): f"EV {ev:.2f}",
-                "metered": f"EV {state.exposure.metered.ev100:.2f}",
+                "metered, in the light of the moment": f"EV {state.exposure.metered.now_ev100:.2f}",
             },
             f"{stops:+.2f} stops from mid-tone",
             APEX,

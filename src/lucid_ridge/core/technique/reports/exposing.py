@@ -72,7 +72,7 @@ def _range_ways(state: State) -> tuple[RangeWay, ...]:
     scene, body = state.scene, state.scene.kit.body
     if not held_tones(state):
         return ()
-    base = state.exposure.brighter_stops - state.exposure.metered.scene_ev100
+    base = state.exposure.brighter_stops - state.exposure.metered.now_ev100
     usable = usable_range_stops(body.usable_range_stops, state.exposure.settings.iso, body.base_iso)
     headroom = min(body.headroom_stops, usable)
     edge = grad_edge(state)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
+from lucid_ridge.core.light.direction import SUN_UP_DEG, relative_azimuth_deg
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
-from lucid_ridge.core.light.falling import DARKEST_DEG, LONG_S, NOTICED_STOPS, seconds_in_changing_light
+from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import cost_stops
@@ -19,6 +20,7 @@ from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.reports.freshness import Freshness, freshness
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS
 from lucid_ridge.core.technique.tolerances import RANGE_STOPS
 from lucid_ridge.core.technique.tones import doubt_stops
 
@@ -172,15 +174,32 @@ def chips(state: State) -> tuple[Chip, ...]:
 def _changing_light(state: State) -> Figure | None:
     """What a long exposure takes as the light changes while it is open."""
     shutter = state.exposure.ledger.shutter_s
-    place = state.scene.place
-    if shutter < LONG_S or state.sun_altitude_deg <= DARKEST_DEG:
+    if shutter < LONG_S:
         return None
-    taken = seconds_in_changing_light(shutter, state.unix_s, place.latitude_deg, place.longitude_deg)
+    taken = seconds_in_changing_light(shutter, state.unix_s, state.metered_light.lux)
     if math.isinf(taken):
         return Figure(value=None, text="never: the light goes faster", explain="exposure.changing")
     if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
     return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
+
+
+def light_words(state: State, index: int | None) -> str:
+    """What light reaches something at the moment: sun, its own shade, the ground's shade, cloud, twilight, night."""
+    surface, clear = state.lighting.surface(index), state.scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS
+    altitude = state.sun_altitude_deg
+    if altitude < -12:
+        return "at night"
+    if altitude < SUN_UP_DEG:
+        return "in twilight"
+    if not clear:
+        return "under cloud"
+    if surface.kind == "sky":
+        return "clear"
+    if not state.lighting.sunlit(index, state.unix_s):
+        return "in the shade of the land"
+    off = abs(float(relative_azimuth_deg(state.sun_azimuth_deg, surface.faces_deg)))
+    return "in its own shade" if surface.kind == "upright" and off >= 90 else "in the sun"
 
 
 def ledger_report(state: State) -> LedgerReport:
@@ -190,11 +209,9 @@ def ledger_report(state: State) -> LedgerReport:
     names = {e.id: e.name for e in state.scene.composition.elements}
     what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
     if metered.predicted:
-        shade = state.sun_altitude_deg > 0 and not bool(
-            state.horizon.clears(state.sun_azimuth_deg, state.sun_altitude_deg)
-        )
-        where = ", in the terrain's shade" if shade else ""
-        on = f"Predicted from the sun's height{where}, ±{doubt_stops(state.scene):g} stops, {what}"
+        thing = f"the {names[metered.element_id]}" if metered.element_id else "level ground"
+        doubt = doubt_stops(state.scene, state.sun_altitude_deg)
+        on = f"Predicted from the light on {thing}, {light_words(state, state.lighting.target)}, ±{doubt:g} stops, {what}"
     elif reading is not None and reading.incident:
         on = f"Incident light metered, {what}"
     elif brightest_reading(state.scene.composition) is not None:

@@ -39,10 +39,9 @@ def freshness(state: State) -> Freshness | None:
     read = _read_at(state)
     if read is None:
         return None
-    place = state.scene.place
-    zone = ZoneInfo(place.time_zone)
+    zone = ZoneInfo(state.scene.place.time_zone)
     change = state.exposure.metered.light_since_stops
-    late = stale_at(place.latitude_deg, place.longitude_deg, read)
+    late = stale_at(state.metered_light.lux, read)
 
     def clock(at: float) -> str:
         local = datetime.fromtimestamp(at, zone)

@@ -14,9 +14,9 @@ from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text,
 from lucid_ridge.core.light.day import LightDay, minutes_per_stop
 from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
-from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place, sun_at
+from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place
 from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.illuminance import illuminance_lux, stops_between
+from lucid_ridge.core.light.illuminance import illuminance_lux
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.terrain import Terrain
@@ -27,6 +27,7 @@ from lucid_ridge.core.technique.place import Forecast, Place
 from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_ribbon
 from lucid_ridge.core.technique.skyline import why_not_terrain
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.timing import light_stops
 
 _STEADY_MINUTES = 240.0
 _DRIFT_MIN = (-30, -15, -5, 5, 15, 30, 60)
@@ -107,7 +108,7 @@ def _drift(day: LightDay, unix_s: float) -> tuple[Drift, ...]:
 
 
 def drift_between(state: State, minutes: float) -> Figure:
-    """How much the light changes from the moment to so many minutes later (or earlier), clear sky.
+    """How much the light on what was metered changes from the moment to so many minutes later (or earlier).
 
     Raises
     ------
@@ -115,12 +116,10 @@ def drift_between(state: State, minutes: float) -> Figure:
         If that lies outside the years the ephemeris covers.
 
     """
-    place = state.scene.place
     then = state.unix_s + minutes * 60
     if not FIRST_UNIX <= then <= LAST_UNIX:
         raise SceneError([FieldProblem(pointer="/minutes", message="The sun is known for the years 1900 to 2050.")])
-    later, _ = sun_at(then, place.latitude_deg, place.longitude_deg)
-    stops = float(stops_between(state.sun_altitude_deg, later))
+    stops = float(light_stops(state, minutes * 60))
     return Figure(value=stops, text=stops_change_text(stops))
 
 

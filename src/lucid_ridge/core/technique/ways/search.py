@@ -138,7 +138,7 @@ class Bracketing:
 def _bracketing(state: State, isos: Array, filters: list[FilterSet], times: Array, brighter: Array) -> Bracketing:
     """What bracket each technique asks for. Few differ, by grad, ISO and rounding: each of those is planned once."""
     scene, exposure, body = state.scene, state.exposure, state.scene.kit.body
-    base = scene.composition.settings.offset_stops - exposure.metered.scene_ev100
+    base = scene.composition.settings.offset_stops - exposure.metered.now_ev100
     tones = [(i, ev + base) for i, ev in held_tones(state)]
     ends = [[stops - float(f.element_stops[i]) for i, stops in tones] or [0.0] for f in filters]
     low = np.array([min(one) for one in ends])[None, None, :] + brighter

@@ -24,7 +24,6 @@ from lucid_ridge.core.technique.critical import critical_span, critical_spans
 from lucid_ridge.core.technique.geometry import focus_distance
 from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, State, slices_planned
-from lucid_ridge.core.technique.tones import tone_of
 
 Array = NDArray[np.float64]
 
@@ -115,12 +114,12 @@ def grad_edge(state: State) -> float:
 
 
 def held_tones(state: State) -> list[tuple[int, float]]:
-    """Position and EV of every element in the frame that must hold detail and whose brightness is known."""
+    """Position and EV, behind the polariser in use, of all in the frame that must hold detail and whose brightness is known."""
     return [
-        (i, tone.ev100)
+        (i, tone.ev100 - tone.polarised_stops)
         for i, e in enumerate(state.scene.composition.elements)
         if e.holds_detail and not math.isnan(state.geometry.near_m[i])
-        for tone in [tone_of(state.scene, e, state.exposure.metered)]
+        for tone in [state.tones[i]]
         if tone is not None
     ]
 
