@@ -19,7 +19,8 @@ from lucid_ridge.core.light.illuminance import natural_lux
 
 Array = NDArray[np.float64]
 
-_SOLAR_LUX = 133_775.0
+SOLAR_LUX = 133_775.0
+"""Beam of the sun outside the air [1]_."""
 _AIR_RADII = 753.66156
 """Radius of the Earth over the thickness of an even atmosphere [1]_."""
 
@@ -41,7 +42,7 @@ def air_mass(altitude_deg: ArrayLike) -> Array:
 def beam_lux(altitude_deg: ArrayLike) -> Array:
     """Illuminance by the sun alone of a surface that faces it, ``133775 exp(-0.21 M)``; 0 below the horizon [1]_."""
     h = np.asarray(altitude_deg, dtype=float)
-    return np.asarray(np.where(h > 0, _SOLAR_LUX * np.exp(-0.21 * air_mass(np.maximum(h, 0))), 0.0))
+    return np.asarray(np.where(h > 0, SOLAR_LUX * np.exp(-0.21 * air_mass(np.maximum(h, 0))), 0.0))
 
 
 def sky_lux(altitude_deg: ArrayLike) -> Array:
@@ -51,7 +52,7 @@ def sky_lux(altitude_deg: ArrayLike) -> Array:
     """
     h = np.maximum(np.asarray(altitude_deg, dtype=float), 0.0)
     dome = 1 + (h + 90) * np.sin(np.radians(h)) / 57.2958
-    return np.asarray(_SOLAR_LUX * 0.0289 * np.exp(-0.042 * air_mass(h)) * dome)
+    return np.asarray(SOLAR_LUX * 0.0289 * np.exp(-0.042 * air_mass(h)) * dome)
 
 
 def split(altitude_deg: ArrayLike) -> SkyLight:

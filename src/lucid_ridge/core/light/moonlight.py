@@ -12,7 +12,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from lucid_ridge.core.light.clear_sky import air_mass
+from lucid_ridge.core.light.clear_sky import SOLAR_LUX, air_mass, sky_lux
 from lucid_ridge.core.light.direction import SUN_UP_DEG
 
 Array = NDArray[np.float64]
@@ -34,16 +34,28 @@ def moonbeam_lux(altitude_deg: ArrayLike, lit: ArrayLike, distance_au: ArrayLike
     ``10^(-0.4 x 0.172 X)`` of that, and as the inverse square of the distance. The air mass X is that of the sun's
     beam: the one of [1]_ is for the glow of the sky and lets far too much through near the horizon.
     """
-    h, a = np.asarray(altitude_deg, dtype=float), phase_angle_deg(lit)
-    outside = 10.764 * 10 ** (-0.4 * (3.84 + 0.026 * a + 4e-9 * a**4))
+    h = np.asarray(altitude_deg, dtype=float)
     through = 10 ** (-0.4 * _EXTINCTION * air_mass(np.maximum(h, 0)))
+    return np.asarray(_outside_lux(h, lit, distance_au) * through)
+
+
+def _outside_lux(h: Array, lit: ArrayLike, distance_au: ArrayLike) -> Array:
+    """The Moon's beam outside the air, as much of its disk as has risen."""
+    a = phase_angle_deg(lit)
+    outside = 10.764 * 10 ** (-0.4 * (3.84 + 0.026 * a + 4e-9 * a**4))
     nearer = (MEAN_DISTANCE_AU / np.asarray(distance_au, dtype=float)) ** 2
     # The disk comes up, lifted by the air, between airless altitudes of its middle of -0.83 and -0.3 degrees.
-    risen = np.clip((h - SUN_UP_DEG) / (2 * _RADIUS_DEG), 0, 1)
-    return np.asarray(outside * through * nearer * risen)
+    return np.asarray(outside * nearer * np.clip((h - SUN_UP_DEG) / (2 * _RADIUS_DEG), 0, 1))
+
+
+def moonlit_sky_lux(altitude_deg: ArrayLike, lit: ArrayLike, distance_au: ArrayLike = MEAN_DISTANCE_AU) -> Array:
+    """Illuminance of level ground by the sky that the Moon lights: the day's, in proportion to their beams."""
+    h = np.asarray(altitude_deg, dtype=float)
+    return np.asarray(sky_lux(h) * _outside_lux(h, lit, distance_au) / SOLAR_LUX)
 
 
 def moonlit_level_lux(altitude_deg: ArrayLike, lit: ArrayLike, distance_au: ArrayLike = MEAN_DISTANCE_AU) -> Array:
-    """Illuminance of level ground by the Moon, ``beam sin h``."""
+    """Illuminance of level ground by the Moon: ``beam sin h`` and the sky that it lights."""
     up = np.sin(np.radians(np.maximum(np.asarray(altitude_deg, dtype=float), 0)))
-    return np.asarray(moonbeam_lux(altitude_deg, lit, distance_au) * up)
+    beam = moonbeam_lux(altitude_deg, lit, distance_au) * up
+    return np.asarray(beam + moonlit_sky_lux(altitude_deg, lit, distance_au))

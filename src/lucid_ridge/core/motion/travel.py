@@ -99,11 +99,34 @@ def equivalent_focal_length_mm(focal_length_mm: ArrayLike, sensor_width_mm: floa
     return np.asarray(np.asarray(focal_length_mm, dtype=float) * FULL_FRAME_DIAGONAL_MM / diagonal)
 
 
+RULE_OF_THUMB_SHARE = 1 / 1500
+"""Blur that the rule of thumb goes with, as a share of the frame's diagonal: a print's."""
+
+
 def hand_held_limit_s(
-    equivalent_mm: ArrayLike, stabiliser_stops: ArrayLike = 0.0, magnification: ArrayLike = 0.0
+    equivalent_mm: ArrayLike,
+    stabiliser_stops: ArrayLike = 0.0,
+    magnification: ArrayLike = 0.0,
+    allowed_share: ArrayLike = RULE_OF_THUMB_SHARE,
+    own_factor: ArrayLike = 1.0,
 ) -> Array:
-    """Longest shutter time by hand in seconds, ``2^s / (f_eq (1 + m))`` [1]_."""
-    return np.asarray(
-        2.0 ** np.asarray(stabiliser_stops, dtype=float)
-        / (np.asarray(equivalent_mm, dtype=float) * (1.0 + np.asarray(magnification, dtype=float)))
-    )
+    """Longest shutter time by hand in seconds, ``2^s k (c/d) 1500 / (f_eq (1 + m))`` [1]_.
+
+    Parameters
+    ----------
+    equivalent_mm
+        Full-frame equivalent focal length.
+    stabiliser_stops
+        What a stabiliser gives, s.
+    magnification
+        Of the subject.
+    allowed_share
+        Blur that counts as sharp over the frame's diagonal, c/d. The rule of 1/focal length is as old as prints of a
+        1500th of the diagonal; shake grows with time, so half the blur allows half the time.
+    own_factor
+        How much longer than others the photographer holds still, k.
+
+    """
+    rule = np.asarray(equivalent_mm, dtype=float) * (1.0 + np.asarray(magnification, dtype=float))
+    eased = 2.0 ** np.asarray(stabiliser_stops, dtype=float) * np.asarray(own_factor, dtype=float)
+    return np.asarray(eased * np.asarray(allowed_share, dtype=float) / RULE_OF_THUMB_SHARE / rule)

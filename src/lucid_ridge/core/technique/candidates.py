@@ -8,15 +8,17 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from lucid_ridge.core.figures import distance_text, stops_text, stops_words
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
-from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.film import gathered_s
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
 from lucid_ridge.core.technique.background import background_share
 from lucid_ridge.core.technique.changes import (
+    MOST_OFFSET,
     Change,
     ChooseCriterion,
     GoTo,
@@ -47,12 +49,26 @@ from lucid_ridge.core.technique.timing import sequence_s
 from lucid_ridge.core.technique.tolerances import is_soft
 
 
-@record
-class Mend:
-    """What the button says, and the changes it sends."""
+@dataclass(frozen=True)
+class Candidate:
+    """Changes that may mend a tension, and what the button will say of the state that they lead to."""
 
-    label: str
+    label: Callable[[State], str]
     changes: tuple[Change, ...]
+
+
+def _said(text: str) -> Callable[[State], str]:
+    """A label that hangs on nothing."""
+    return lambda _: text
+
+
+def _shutter_then(state: State) -> str:
+    return shutter_text(state.exposure.settings.shutter_s)
+
+
+def _focus_then(state: State) -> str:
+    focus = state.exposure.settings.focus_m
+    return "∞" if focus is None else distance_text(focus, state.scene.units)
 
 
 def after(state: State, changes: tuple[Change, ...]) -> State:
@@ -66,8 +82,17 @@ def _apertures(state: State) -> list[float]:
     return aperture_marks_between(state.scene.kit, state.scene.composition.settings.focal_length_mm)
 
 
-def _set_aperture(n: float, verb: str) -> Mend:
-    return Mend(label=f"{verb} {aperture_text(n)}", changes=(SetTo(setting="aperture", value=n),))
+def _set_aperture(n: float, verb: str) -> Candidate:
+    return Candidate(
+        label=lambda s: f"{verb} {aperture_text(s.exposure.settings.aperture_n)}",
+        changes=(SetTo(setting="aperture", value=n),),
+    )
+
+
+def _set_iso(iso: float) -> Candidate:
+    return Candidate(
+        label=lambda s: f"ISO {iso_text(s.exposure.settings.iso)}", changes=(SetTo(setting="iso", value=iso),)
+    )
 
 
 def _diffraction_limit(state: State) -> float:
@@ -77,14 +102,13 @@ def _diffraction_limit(state: State) -> float:
     return state.scene.composition.settings.aperture_n * depth.criterion_mm / depth.airy_mm
 
 
-def _sharper(state: State) -> Iterator[Mend]:
+def _sharper(state: State) -> Iterator[Candidate]:
     scene, depth = state.scene, state.depth
     settings, locks = scene.composition.settings, scene.composition.locks
     f = settings.focal_length_mm
-    units = scene.units
     if "focus" not in locks and scene.composition.technique.slices == "one":
         focus = balanced_focus_m(depth.near_m, depth.far_m)
-        yield Mend(label=f"Focus at {distance_text(focus, units)}", changes=(SetTo(setting="focus", value=focus),))
+        yield Candidate(label=lambda s: f"Focus at {_focus_then(s)}", changes=(SetTo(setting="focus", value=focus),))
     if "aperture" not in locks:
         limit = _diffraction_limit(state)
         narrower = [n for n in _apertures(state) if settings.aperture_n * 1.01 < n <= limit]
@@ -104,26 +128,26 @@ def _sharper(state: State) -> Iterator[Mend]:
                 yield from _stack(state, (SetTo(setting="aperture", value=n), stacked))
 
 
-def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Mend]:
+def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Candidate]:
     tried = after(state, changes)
     if not tried.depth.slices_problem:
         count = len(tried.depth.slices)
         words = f"Take {count} slices" if count > 1 else "Take the slice that holds both"
         if len(changes) > 1:
             words += f" at {aperture_text(tried.exposure.settings.aperture_n)}"
-        yield Mend(label=words, changes=changes)
+        yield Candidate(label=_said(words), changes=changes)
 
 
-def _less_diffraction(state: State) -> Iterator[Mend]:
+def _less_diffraction(state: State) -> Iterator[Candidate]:
     scene, limit = state.scene, _diffraction_limit(state)
     fitting = [n for n in _apertures(state) if n <= limit]
     if fitting and "aperture" not in scene.composition.locks:
         yield _set_aperture(fitting[-1], "Open to")
     if scene.composition.wants.criterion != "print":
-        yield Mend(label="Judge by the print", changes=(ChooseCriterion(criterion="print"),))
+        yield Candidate(label=_said("Judge by the print"), changes=(ChooseCriterion(criterion="print"),))
 
 
-def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
+def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Candidate]:
     """Single changes that bring the shutter time between two times."""
     scene, shutter = state.scene, state.exposure.settings.shutter_s
     settings, locks, wants = scene.composition.settings, scene.composition.locks, scene.composition.wants
@@ -138,7 +162,7 @@ def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
         iso = nudge(settings.iso, need, "iso")
         body = scene.kit.body
         if body.base_iso * 0.95 <= iso <= min(wants.highest_iso, body.highest_iso) * 1.05:
-            yield Mend(label=f"ISO {iso_text(iso)}", changes=(SetTo(setting="iso", value=iso),))
+            yield _set_iso(iso)
     if "aperture" not in locks:
         n = nudge(settings.aperture_n, -need, "aperture")
         marks = _apertures(state)
@@ -154,13 +178,15 @@ def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
         n = nudge(settings.aperture_n, -rest, "aperture")
         if "aperture" not in locks and n >= widest * 0.99 and rest > 0:
             iso = nudge(settings.iso, math.floor(gain), "iso")
-            yield Mend(
-                label=f"ISO {iso_text(iso)} and {aperture_text(n)}",
+            yield Candidate(
+                label=lambda s: (
+                    f"ISO {iso_text(s.exposure.settings.iso)} and {aperture_text(s.exposure.settings.aperture_n)}"
+                ),
                 changes=(SetTo(setting="iso", value=iso), SetTo(setting="aperture", value=n)),
             )
 
 
-def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]:
+def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Candidate]:
     """ND filters owned, up to two together, in place of those on the lens; nearest to the span's middle first."""
     scene = state.scene
     kinds = {f.id: f for f in scene.kit.filters}
@@ -173,7 +199,9 @@ def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
         for f in [kinds[use.filter_id]]
         if f.kind in ("nd", "variable_nd")
     )
-    bare = state.exposure.settings.shutter_s / 2**now
+    power = scene.kit.body.reciprocity_p
+    bare = state.exposure.asked_s / 2**now
+    low_s, high_s = (float(gathered_s(one, power)) if math.isfinite(one) else one for one in (low_s, high_s))
     middle = math.log2(max(low_s, high_s / 64) * high_s) / 2 if math.isfinite(high_s) else math.log2(low_s) + 1
     solid = [f for f in scene.kit.filters if f.kind == "nd"]
     sets = [c for k in (0, 1, 2) for c in itertools.combinations(solid, k)]
@@ -182,77 +210,80 @@ def _filters_within(state: State, low_s: float, high_s: float) -> Iterator[Mend]
         stops = sum(f.stops for f in chosen)
         if not low_s / 1.13 <= bare * 2**stops <= high_s * 1.13 or abs(stops - now) < 1e-6:
             continue
-        seconds = shutter_text(bare * 2**stops)
-        label = f"Put on {' + '.join(f.name for f in chosen)}, {seconds}" if chosen else f"Take off the ND, {seconds}"
-        yield Mend(
-            label=label,
+        words = f"Put on {' + '.join(f.name for f in chosen)}" if chosen else "Take off the ND"
+        yield Candidate(
+            label=lambda s, words=words: f"{words}, {_shutter_then(s)}",  # type: ignore[misc]
             changes=(PutOn(filters=(*kept, *(FilterInUse(filter_id=f.id) for f in chosen))),),
         )
         return
 
 
-def _freeze_foliage(state: State) -> Iterator[Mend]:
+def _freeze_foliage(state: State) -> Iterator[Candidate]:
     yield from _shutter_within(state, 0.0, foliage_freezing_s(state))
     yield from _layer_for(state, "foliage", "the leaves", foliage_freezing_s(state))
 
 
-def _freeze_wave(state: State) -> Iterator[Mend]:
+def _freeze_wave(state: State) -> Iterator[Candidate]:
     yield from _layer_for(state, "wave", "the wave", look_window(state, "freeze")[1])
 
 
-def _layer_for(state: State, purpose: LayerPurpose, what: str, slowest_s: float) -> Iterator[Mend]:
+def _layer_for(state: State, purpose: LayerPurpose, what: str, slowest_s: float) -> Iterator[Candidate]:
     layer = layer_reaching(state, purpose, slowest_s)
     if layer is not None:
         others = tuple(one for one in state.scene.composition.technique.layers if one.purpose != purpose)
         label = f"A layer for {what}, {shutter_text(layer.shutter_s)} at ISO {iso_text(layer.iso)}"
-        yield Mend(label=label, changes=(TakeLayers(layers=(*others, layer)),))
+        yield Candidate(label=_said(label), changes=(TakeLayers(layers=(*others, layer)),))
 
 
-def _fewer_frames(state: State) -> Iterator[Mend]:
+def _fewer_frames(state: State) -> Iterator[Candidate]:
     technique = state.scene.composition.technique
     if technique.layers:
-        yield Mend(label="Without the layers", changes=(TakeLayers(layers=()),))
+        yield Candidate(label=_said("Without the layers"), changes=(TakeLayers(layers=()),))
     if technique.bracket != "none":
-        yield Mend(label="Without the bracket", changes=(TakeBracket(mode="none"),))
+        yield Candidate(label=_said("Without the bracket"), changes=(TakeBracket(mode="none"),))
     if technique.slices != "one":
-        yield Mend(label="One focus", changes=(TakeSlices(mode="one"),))
+        yield Candidate(label=_said("One focus"), changes=(TakeSlices(mode="one"),))
 
 
-def _lower_iso(state: State) -> Iterator[Mend]:
+def _lower_iso(state: State) -> Iterator[Candidate]:
     most = state.scene.composition.wants.highest_iso
     if "iso" not in state.scene.composition.locks:
-        yield Mend(label=f"ISO {iso_text(most)}", changes=(SetTo(setting="iso", value=most),))
+        yield _set_iso(most)
 
 
-def _steadier(state: State) -> Iterator[Mend]:
+def _steadier(state: State) -> Iterator[Candidate]:
     if state.scene.kit.support.kind != "hand":
-        yield Mend(label=f"Use the {state.scene.kit.support.name}", changes=(SetHandHeld(on=False),))
-    yield from _shutter_within(state, 0.0, state.hand_held_limit_s)
+        yield Candidate(label=_said(f"Use the {state.scene.kit.support.name}"), changes=(SetHandHeld(on=False),))
+    yield from _shutter_within(state, 0.0, state.steadiness_s)
 
 
-def _bulb_mends(state: State) -> Iterator[Mend]:
+def _bulb_mends(state: State) -> Iterator[Candidate]:
     if state.scene.kit.body.has_bulb:
-        yield Mend(label="Set bulb", changes=(SetBulb(on=True),))
+        yield Candidate(label=_said("Set bulb"), changes=(SetBulb(on=True),))
     yield from _shutter_within(state, 0.0, state.scene.kit.body.longest_timed_s)
 
 
-def _hold_range(state: State) -> Iterator[Mend]:
+def _hold_range(state: State) -> Iterator[Candidate]:
     plan = after(state, (TakeBracket(mode="range"),)).range.bracket
     if plan is None:
         return
     count = len(plan.offsets_stops)
     if count == 1:
         # One frame holds the scene once it is exposed for it: a choice in the account, no bracket.
-        offset = state.scene.composition.settings.offset_stops + plan.offsets_stops[0]
-        yield Mend(label=f"Expose {stops_text(plan.offsets_stops[0])}", changes=(SetOffset(stops=offset),))
+        now = state.scene.composition.settings.offset_stops
+        offset = min(max(now + plan.offsets_stops[0], -MOST_OFFSET), MOST_OFFSET)
+        yield Candidate(
+            label=lambda s: f"Expose {stops_text(s.scene.composition.settings.offset_stops - now)}",
+            changes=(SetOffset(stops=offset),),
+        )
     else:
-        yield Mend(
-            label=f"Bracket {count} × {stops_words(plan.step_stops)}",
+        yield Candidate(
+            label=_said(f"Bracket {count} × {stops_words(plan.step_stops)}"),
             changes=(TakeBracket(mode="range"),),
         )
 
 
-def _focus_at_minimum(state: State) -> Iterator[Mend]:
+def _focus_at_minimum(state: State) -> Iterator[Candidate]:
     settings, lens = state.scene.composition.settings, state.scene.kit.lens
     nearest, _ = focus_span_m(lens, settings.focal_length_mm)
     technique = state.scene.composition.technique
@@ -263,20 +294,19 @@ def _focus_at_minimum(state: State) -> Iterator[Mend]:
         change = TakeSlices(mode="one")
     else:
         change = SetTo(setting="focus", value=nearest)
-    yield Mend(label=f"Focus at {distance_text(nearest, state.scene.units)}", changes=(change,))
+    yield Candidate(label=_said(f"Focus at {distance_text(nearest, state.scene.units)}"), changes=(change,))
 
 
-def _focus_within(state: State) -> Iterator[Mend]:
+def _focus_within(state: State) -> Iterator[Candidate]:
     """Take the extending gear off where the focus is wanted far; else focus as far as it goes."""
     composition = state.scene.composition
-    yield Mend(label="Take the close-up gear off", changes=(MountGear(mounted=()),))
+    yield Candidate(label=_said("Take the close-up gear off"), changes=(MountGear(mounted=()),))
     _, farthest = focus_span_m(state.scene.kit.lens, composition.settings.focal_length_mm)
     if math.isfinite(farthest) and composition.technique.slices == "one":
-        text = distance_text(farthest, state.scene.units)
-        yield Mend(label=f"Focus at {text}", changes=(SetTo(setting="focus", value=farthest),))
+        yield Candidate(label=lambda s: f"Focus at {_focus_then(s)}", changes=(SetTo(setting="focus", value=farthest),))
 
 
-def _balance(state: State) -> Iterator[Mend]:
+def _balance(state: State) -> Iterator[Candidate]:
     off = state.exposure.brighter_stops - state.scene.composition.settings.offset_stops
     settings, locks = state.scene.composition.settings, state.scene.composition.locks
     thirds = round(off * 3)
@@ -290,26 +320,26 @@ def _balance(state: State) -> Iterator[Mend]:
         yield from _filters_within(state, t * 2 ** (off - 0.4), t * 2 ** (off + 0.4))
 
 
-def _into_reach(state: State) -> Iterator[Mend]:
+def _into_reach(state: State) -> Iterator[Candidate]:
     low, high = heights_in_reach(state.scene, state.steady)
     now = state.scene.composition.camera_height_m
     height = min(max(now, low), high)
     verb = "Raise" if height > now else "Lower"
     text = distance_text(height, state.scene.units)
-    yield Mend(label=f"{verb} to {text}", changes=(SetHeight(camera_height_m=height),))
+    yield Candidate(label=_said(f"{verb} to {text}"), changes=(SetHeight(camera_height_m=height),))
 
 
-def _off_the_line(state: State) -> Iterator[Mend]:
+def _off_the_line(state: State) -> Iterator[Candidate]:
     composition = state.scene.composition
     line = crossed_line(composition, composition.east_m, composition.north_m)
     if line is not None:
         east, north = brought_back(line, composition.east_m, composition.north_m, KEEP_FROM_LINE_M)
         by = math.hypot(east - composition.east_m, north - composition.north_m)
         text = distance_text(by, state.scene.units)
-        yield Mend(label=f"Step back {text}", changes=(StandAt(east_m=east, north_m=north),))
+        yield Candidate(label=_said(f"Step back {text}"), changes=(StandAt(east_m=east, north_m=north),))
 
 
-def _smoother(state: State) -> Iterator[Mend]:
+def _smoother(state: State) -> Iterator[Candidate]:
     """The narrowest aperture that is open enough; one focus instead of slices that hold the background too."""
     composition, wanted = state.scene.composition, state.scene.composition.wants.smooth_background
     if wanted is None:
@@ -320,16 +350,17 @@ def _smoother(state: State) -> Iterator[Mend]:
         if opened:
             yield _set_aperture(opened[-1], "Open to")
     if composition.technique.slices != "one":
-        yield Mend(label="One focus", changes=(TakeSlices(mode="one"),))
+        yield Candidate(label=_said("One focus"), changes=(TakeSlices(mode="one"),))
 
 
-def _go_to(state: State, unix_s: float, verb: str) -> Mend:
-    return Mend(
-        label=f"{verb} {when_text(state, unix_s)}", changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),)
+def _go_to(state: State, unix_s: float, verb: str) -> Candidate:
+    return Candidate(
+        label=_said(f"{verb} {when_text(state, unix_s)}"),
+        changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),),
     )
 
 
-def _into_the_light(state: State) -> Iterator[Mend]:
+def _into_the_light(state: State) -> Iterator[Candidate]:
     """To the beginning of the window nearest by: all of it is left then."""
     today = light_today(state)
     nearest = today.nearest_to(state.unix_s) if today else None
@@ -337,7 +368,7 @@ def _into_the_light(state: State) -> Iterator[Mend]:
         yield _go_to(state, nearest[0], "Go to")
 
 
-def _before_it_goes(state: State) -> Iterator[Mend]:
+def _before_it_goes(state: State) -> Iterator[Candidate]:
     """Begin earlier in the window, or take less time."""
     today = light_today(state)
     window = today.window_at(state.unix_s) if today else None
@@ -348,7 +379,7 @@ def _before_it_goes(state: State) -> Iterator[Mend]:
     yield from _fewer_frames(state)
 
 
-CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
+CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Candidate]]] = {
     "near_soft": _sharper,
     "gap_soft": _sharper,
     "far_soft": _sharper,
@@ -369,4 +400,6 @@ CANDIDATES: dict[TensionKind, Callable[[State], Iterator[Mend]]] = {
     "background": _smoother,
     "light": _into_the_light,
     "light_ends": _before_it_goes,
+    "support": lambda s: _shutter_within(s, 0.0, s.steadiness_s),
+    "drifts_off": _fewer_frames,
 }

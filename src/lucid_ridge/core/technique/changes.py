@@ -20,7 +20,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
 from lucid_ridge.core.technique.glass import kit_as_used
-from lucid_ridge.core.technique.kit import Kit
+from lucid_ridge.core.technique.kit import LONGEST_S, SHORTEST_S, Kit
 from lucid_ridge.core.technique.lens_changes import (
     FARTHEST_FOCUS_M,
     MountGear,
@@ -62,6 +62,8 @@ from lucid_ridge.core.technique.scene import (
 
 Steps = Annotated[int, Ge(-60), Le(60)]
 _FOCUS_STEP_DIOPTRES = 0.05
+MOST_OFFSET = 10.0
+"""Stops by which a picture may be wanted brighter or darker than metered."""
 
 
 @record
@@ -124,6 +126,23 @@ class GoTo:
     moment_utc: datetime
 
 
+PolariserLook = Literal["deep_sky", "no_glare", "even", "keep_reflection"]
+_LOOK_STRENGTH: dict[PolariserLook, float] = {"deep_sky": 1.0, "no_glare": 1.0, "even": 0.5, "keep_reflection": 0.0}
+
+
+@record
+class TurnPolariser:
+    """Turn the polariser to a look; the first that is owned is put on where none is."""
+
+    kind: Literal["polariser"] = "polariser"
+    look: PolariserLook
+
+    @property
+    def strength(self) -> float:
+        """0..1 of the way from its least to its full effect."""
+        return _LOOK_STRENGTH[self.look]
+
+
 @record
 class SetBulb:
     """Hold the shutter by remote (True) or let the body time it."""
@@ -145,7 +164,7 @@ class SetOffset:
     """Expose brighter or darker than metered."""
 
     kind: Literal["offset"] = "offset"
-    stops: Annotated[float, Ge(-10), Le(10)]
+    stops: Annotated[float, Ge(-MOST_OFFSET), Le(MOST_OFFSET)]
 
 
 @record
@@ -173,7 +192,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
@@ -182,6 +201,9 @@ _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
     "shutter": "shutter",
     "iso": "iso",
 }
+
+# What is beyond these is brought to them before anything is reckoned with it.
+_SETTABLE = {"aperture": (0.5, 256.0), "shutter": (SHORTEST_S, LONGEST_S), "iso": (1.0, 1e7)}
 
 
 def _with_iso(settings: Settings, kit: Kit, iso: float) -> Settings:
@@ -193,12 +215,13 @@ def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Comp
     """Move the shutter by hand: ISO gives way if it may, else the picture gets brighter or darker."""
     settings = composition.settings
     if "shutter" in composition.locks:
-        return replace(composition, settings=replace(settings, shutter_s=nudge(settings.shutter_s, thirds, "shutter")))
+        moved_s = within(nudge(settings.shutter_s, thirds, "shutter"), SHORTEST_S, LONGEST_S)
+        return replace(composition, settings=replace(settings, shutter_s=moved_s))
     if "iso" not in composition.locks:
         moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
         if moved.iso != settings.iso:
             return replace(composition, settings=moved)
-    offset = within(round((settings.offset_stops + thirds / 3) * 3) / 3, -10, 10)
+    offset = within(round((settings.offset_stops + thirds / 3) * 3) / 3, -MOST_OFFSET, MOST_OFFSET)
     return replace(composition, settings=replace(settings, offset_stops=offset))
 
 
@@ -239,7 +262,7 @@ def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
         return composition
     if change.setting == "focal_length":
         return replace(composition, settings=with_focal_length(settings, kit, change.value))
-    exact = nearest_third(change.value, _SCALES[change.setting])
+    exact = nearest_third(within(change.value, *_SETTABLE[change.setting]), _SCALES[change.setting])
     if change.setting == "aperture":
         widest, narrowest = aperture_marks(kit, settings.focal_length_mm)
         settings = replace(settings, aperture_n=within(exact, widest, narrowest))
@@ -270,6 +293,15 @@ def _fitted(composition: Composition, kit: Kit) -> Composition:
     return replace(composition, settings=settings)
 
 
+def _polariser_turned(composition: Composition, kit: Kit, strength: float) -> Composition:
+    polarisers = [f.id for f in kit.filters if f.kind == "polariser"]
+    uses = composition.settings.filters
+    if not any(use.filter_id in polarisers for use in uses):
+        uses = (*(FilterInUse(filter_id=one) for one in polarisers[:1]), *uses)
+    turned = tuple(replace(use, strength=strength) if use.filter_id in polarisers else use for use in uses)
+    return replace(composition, settings=replace(composition.settings, filters=turned))
+
+
 def apply_change(composition: Composition, kit: Kit, change: Change) -> Composition:
     """The composition after one change. A nudge or set of a locked setting leaves it as it is."""
     match change:
@@ -281,6 +313,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return composition
         case PutOn():
             return replace(composition, settings=replace(composition.settings, filters=change.filters))
+        case TurnPolariser():
+            return _polariser_turned(composition, kit, change.strength)
         case TakeSlices():
             foci = tuple(sorted(change.foci_m)) or composition.technique.hand_foci_m
             technique = replace(composition.technique, slices=change.mode, hand_foci_m=foci[:MOST_SLICES])

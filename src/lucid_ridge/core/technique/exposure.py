@@ -19,7 +19,7 @@ from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, grad
 from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
 from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
 from lucid_ridge.core.technique.glass import extension_loss_stops
-from lucid_ridge.core.technique.kit import Body
+from lucid_ridge.core.technique.kit import LONGEST_S, SHORTEST_S, Body
 from lucid_ridge.core.technique.lighting import Lighting
 from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.scene import Scene, Settings
@@ -27,8 +27,6 @@ from lucid_ridge.core.technique.tolerances import MARK
 
 PREDICTION_APERTURE = 8.0
 _NEGLIGIBLE_STOPS = 1e-6
-SHORTEST_S, LONGEST_S = 1e-6, 1e6
-"""No shutter time is reckoned with beyond these."""
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,9 @@ from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.technique.gear import Gear, LightSource
 
 Aperture = Annotated[float, Ge(0.5), Le(256)]
-ShutterSeconds = Annotated[float, Ge(1e-6), Le(1_000_000)]
+SHORTEST_S, LONGEST_S = 1e-6, 1e6
+"""No shutter time is reckoned with beyond these."""
+ShutterSeconds = Annotated[float, Ge(SHORTEST_S), Le(LONGEST_S)]
 Iso = Annotated[float, Ge(1), Le(10_000_000)]
 FocalLength = Annotated[float, Ge(1), Le(5000)]
 SupportKind = Literal["tripod", "bag", "hand"]
@@ -24,7 +26,7 @@ class Body:
 
     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
     ``flash_sync_s`` is the shortest shutter time that a flash lights whole. With film, a time t above one
-    second is held open for t to the power of ``reciprocity_p``; None for a sensor.
+    second is held open for t to the power of ``reciprocity_p``; None for a sensor. Its dials have ``clicks_per_stop``.
     """
 
     name: Name
@@ -47,6 +49,7 @@ class Body:
     written_per_s: Annotated[float, Ge(0.05), Le(200)] = 2.0
     flash_sync_s: ShutterSeconds = 2.0 ** -(23 / 3)
     reciprocity_p: Annotated[float, Ge(1), Le(2)] | None = None
+    clicks_per_stop: Annotated[int, Ge(1), Le(3)] = 3
 
 
 @record
@@ -79,7 +82,8 @@ class Support:
     """What carries the camera, and the heights of the lens it reaches.
 
     ``lowest_m`` and ``highest_m`` are on the legs alone; an extended column adds ``column_m``;
-    ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot.
+    ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot. One that itself moves, on
+    a boat say, rocks and drifts by degrees a second.
     """
 
     name: Name
@@ -88,6 +92,8 @@ class Support:
     highest_m: Annotated[float, Ge(0), Le(100)] = 1.7
     column_m: Annotated[float, Ge(0), Le(10)] = 0.0
     inverted_lowest_m: Annotated[float, Ge(0), Le(100)] | None = None
+    rocking_deg_s: Annotated[float, Ge(0), Le(90)] = 0.0
+    drift_deg_s: Annotated[float, Ge(0), Le(90)] = 0.0
 
 
 @record

@@ -9,10 +9,20 @@ from __future__ import annotations
 
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
-from lucid_ridge.core.technique.candidates import CANDIDATES, Mend, after
-from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.technique.candidates import CANDIDATES, after
+from lucid_ridge.core.technique.changes import Change, PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.technique.dial import turned_words
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import TensionKind, find
+
+
+@record
+class Mend:
+    """What the button says, the changes it sends, and what that is in clicks of the camera's dials."""
+
+    label: str
+    changes: tuple[Change, ...]
+    clicks: str = ""
 
 
 @record
@@ -54,6 +64,8 @@ _NO_MEND: dict[TensionKind, str] = {
     "background": "A step nearer to the subject, a longer lens or a background farther off makes it smoother.",
     "light": "Look for another day among the chances on the Light bench, or change what is wanted.",
     "light_ends": "Take fewer frames, or shorter ones.",
+    "support": "Nothing free reaches that shutter time within the ISO you allow; go ashore, or use a shorter lens.",
+    "drifts_off": "Take fewer frames, or stand on firm ground.",
 }
 
 
@@ -62,10 +74,13 @@ def find_mend(
 ) -> tuple[Mend | None, tuple[str, ...]]:
     """The first candidate that removes a tension and brings no other, else the first that removes it; what it brings."""
     second_best: tuple[Mend | None, tuple[str, ...]] = (None, ())
-    for mend in CANDIDATES[kind](state) if kind in CANDIDATES else ():
-        left = find(after(state, mend.changes))
+    for candidate in CANDIDATES[kind](state) if kind in CANDIDATES else ():
+        then = after(state, candidate.changes)
+        left = find(then)
         if any(found.kind == kind for found in left):
             continue
+        clicks = turned_words(state.exposure.settings, then.exposure.settings, state.scene.kit.body)
+        mend = Mend(label=candidate.label(then), changes=candidate.changes, clicks=clicks)
         brought = tuple(found.title for found in left if found.kind not in kinds_now)
         if not brought:
             return mend, ()

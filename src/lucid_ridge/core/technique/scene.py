@@ -174,7 +174,8 @@ class Wants:
 
     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
-    least, as a share of the frame's width; None asks for nothing.
+    least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
+    usual limit the photographer holds still; ``star_trail_px`` how far a star may trail.
     """
 
     criterion: Criterion = "print"
@@ -188,6 +189,8 @@ class Wants:
     most_frames: Annotated[int, Ge(1), Le(2000)] = 200
     print_width_mm: Annotated[float, Ge(50), Le(5000)] = 600.0
     smooth_background: Annotated[float, Gt(0), Le(1)] | None = None
+    hand_held_factor: Annotated[float, Ge(0.1), Le(16)] = 1.0
+    star_trail_px: Annotated[float, Ge(0.5), Le(500)] = 5.0
 
 
 @record

@@ -7,6 +7,7 @@ import math
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.core.technique.dial import clicks_words
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.frames import Exposed, Order, Sequence, move_words
 from lucid_ridge.core.technique.layer_frames import focus_target, layer_frame
@@ -48,7 +49,12 @@ def _actions(state: State, timed: Timed, by_body: bool, target: str, move: str) 
     if timed.first and (names := put_on_now(state)):
         actions.append(f"Put on {' + '.join(names)}, after focusing")
     if by_body and timed.bracket_at == 0 and state.range.bracket:
-        actions.append(f"Bracketing {len(offsets)} frames, {stops_words(state.range.bracket.step_stops)} apart")
+        step = state.range.bracket.step_stops
+        clicks = clicks_words(step, state.scene.kit.body.clicks_per_stop)
+        actions.append(f"Bracketing {len(offsets)} frames, {stops_words(step)} apart{f' ({clicks})' if clicks else ''}")
+    if timed.turned_stops:
+        clicks = clicks_words(timed.turned_stops, state.scene.kit.body.clicks_per_stop)
+        actions.append(f"Shutter {clicks} {'longer' if timed.turned_stops > 0 else 'shorter'}")
     if timed.timer_s:
         actions.append(f"Self-timer {timed.timer_s:g} s")
     if timed.shutter_s != timed.nominal_s:

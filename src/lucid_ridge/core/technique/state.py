@@ -49,6 +49,7 @@ from lucid_ridge.core.technique.polarised import polarised
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
 from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS, LitSurface
+from lucid_ridge.core.technique.swaying import Sway, sway_of, together_s
 from lucid_ridge.core.technique.tones import Tone, doubt_stops, tone_of
 
 Array = NDArray[np.float64]
@@ -137,6 +138,8 @@ class State:
     range: Range
     equivalent_mm: float
     hand_held_limit_s: float
+    stabiliser_stops: float
+    sway: Sway
     lighting: Lighting
     tones: tuple[Tone | None, ...]
     """How bright each element is at the moment, None where nothing tells."""
@@ -160,6 +163,11 @@ class State:
     def steady(self) -> bool:
         """Whether the camera stands on something."""
         return not self.scene.composition.hand_held and self.scene.kit.support.kind != "hand"
+
+    @property
+    def steadiness_s(self) -> float:
+        """Longest shutter time that the hand, and what one stands on, let stay sharp; inf on firm ground."""
+        return together_s(math.inf if self.steady else self.hand_held_limit_s, self.sway.limit_s)
 
     @property
     def offsets(self) -> tuple[float, ...]:
@@ -375,6 +383,16 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)
     )
     stabiliser = max(body.stabiliser_stops, scene.kit.lens.stabiliser_stops)
+    diagonal = math.hypot(body.sensor_width_mm, body.sensor_height_mm)
+    by_hand = float(
+        hand_held_limit_s(
+            equivalent,
+            stabiliser,
+            magnification,
+            depth.criterion_mm / diagonal,
+            composition.wants.hand_held_factor,
+        )
+    )
     return State(
         scene=scene,
         unix_s=unix_s,
@@ -390,5 +408,7 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         lighting=lighting,
         tones=tones,
         equivalent_mm=equivalent,
-        hand_held_limit_s=float(hand_held_limit_s(equivalent, stabiliser, magnification)),
+        hand_held_limit_s=by_hand,
+        stabiliser_stops=stabiliser,
+        sway=sway_of(scene.kit.support, geometry, depth.criterion_mm, stabiliser),
     )

@@ -19,7 +19,7 @@ from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.clear_sky import SkyLight, clouded, split
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, moon_phase, moon_place, sun_place
 from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.moonlight import moonbeam_lux
+from lucid_ridge.core.light.moonlight import moonbeam_lux, moonlit_sky_lux
 from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.place import Place
 from lucid_ridge.core.technique.scene import Scene
@@ -47,13 +47,14 @@ LEVEL, SKY = Surface("level"), Surface("sky")
 
 
 class Sky(NamedTuple):
-    """Sun and Moon at instants (T,): airless altitudes and azimuths in degrees, and the Moon's beam in lux."""
+    """Sun and Moon at instants (T,): airless altitudes and azimuths in degrees; lux of the Moon's beam and its sky."""
 
     sun_altitude_deg: Array
     sun_azimuth_deg: Array
     moon_altitude_deg: Array
     moon_azimuth_deg: Array
     moonbeam_lux: Array
+    moonlit_sky_lux: Array
 
 
 def sky_of(place: Place, unix_s: ArrayLike) -> Sky:
@@ -61,12 +62,15 @@ def sky_of(place: Place, unix_s: ArrayLike) -> Sky:
     at = np.atleast_1d(np.minimum(np.asarray(unix_s, dtype=float), LAST_UNIX))
     sun = sun_place(at, place.latitude_deg, place.longitude_deg)
     dark = sun.altitude_deg < _MOON_COUNTS_BELOW_DEG
-    altitude, azimuth, beam = np.full(at.shape, -90.0), np.zeros(at.shape), np.zeros(at.shape)
+    altitude, azimuth = np.full(at.shape, -90.0), np.zeros(at.shape)
+    beam, glow = np.zeros(at.shape), np.zeros(at.shape)
     if dark.any():
         moon = moon_place(at[dark], place.latitude_deg, place.longitude_deg)
         altitude[dark], azimuth[dark] = moon.altitude_deg, moon.azimuth_deg
-        beam[dark] = moonbeam_lux(moon.altitude_deg, moon_phase(at[dark]).lit, moon.distance_au)
-    return Sky(sun.altitude_deg, sun.azimuth_deg, altitude, azimuth, beam)
+        lit = moon_phase(at[dark]).lit
+        beam[dark] = moonbeam_lux(moon.altitude_deg, lit, moon.distance_au)
+        glow[dark] = moonlit_sky_lux(moon.altitude_deg, lit, moon.distance_au)
+    return Sky(sun.altitude_deg, sun.azimuth_deg, altitude, azimuth, beam, glow)
 
 
 @lru_cache(maxsize=256)
@@ -108,7 +112,7 @@ def lux_on(
     """
     day = clouded(split(sky.sun_altitude_deg), sky.sun_altitude_deg, cloud_stops, CLOUD_WITHOUT_SHADOWS)
     moon = clouded(
-        SkyLight(sky.moonbeam_lux, np.zeros_like(sky.moonbeam_lux)),
+        SkyLight(sky.moonbeam_lux, sky.moonlit_sky_lux),
         sky.moon_altitude_deg,
         cloud_stops,
         CLOUD_WITHOUT_SHADOWS,

@@ -33,7 +33,7 @@ from lucid_ridge.core.technique.tolerances import BACKGROUND, EXPOSURE_STOPS, MA
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "frozen_wave", "foliage", "frames", "iso", "range", "diffraction", "bulb",
-    "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends",
+    "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends", "support", "drifts_off",
 ]  # fmt: skip
 
 _ADDS_LITTLE = 0.2
@@ -125,6 +125,28 @@ def _hand_held(state: State) -> Iterator[Found]:
             "Too slow by hand",
             f"{shutter_text(shutter)} is {_thirds(over)} slower than the hand-held limit of {shutter_text(limit)}.",
             Figure(value=over, text=_thirds(over), explain="motion.hand_held"),
+        )
+
+
+def _support(state: State) -> Iterator[Found]:
+    """A shutter too slow for what one stands on, and a sequence longer than its framing holds."""
+    shutter, name = state.exposure.settings.shutter_s, state.scene.kit.support.name
+    limit = state.steadiness_s
+    if math.isfinite(state.sway.limit_s) and shutter > limit * MARK:
+        over = math.log2(shutter / limit)
+        yield Found(
+            "support",
+            f"Too slow on the {name}",
+            f"It moves: {shutter_text(shutter)} is {_thirds(over)} slower than the {shutter_text(limit)} that stay sharp.",
+            Figure(value=over, text=_thirds(over), explain="motion.support_over"),
+        )
+    takes = sequence_s(state)
+    if takes > state.sway.holds_s:
+        yield Found(
+            "drifts_off",
+            "The framing drifts off meanwhile",
+            f"On the {name} a framing holds for {duration_text(state.sway.holds_s)}; the sequence takes {duration_text(takes)}.",
+            Figure(value=takes, text=duration_text(takes), explain="sequence.total"),
         )
 
 
@@ -368,7 +390,7 @@ def _light(state: State) -> Iterator[Found]:
 
 
 _FINDERS: tuple[Callable[[State], Iterator[Found]], ...] = (
-    _soft, _diffraction, _minimum_focus, _hand_held, _water, _foliage, _range, _iso, _frames, _bulb, _reach, _standing,
+    _soft, _diffraction, _minimum_focus, _hand_held, _support, _water, _foliage, _range, _iso, _frames, _bulb, _reach, _standing,
     _exposure, _background, _light,
 )  # fmt: skip
 

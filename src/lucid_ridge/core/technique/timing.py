@@ -39,7 +39,7 @@ ORDERS: tuple[FrameOrder, ...] = ("brackets_inside", "slices_inside")
 class Timed:
     """One frame of a sequence. ``shutter_s`` is as set, or held as long as the changing light asks for.
 
-    ``first`` begins the base frames, on which what is in front of the lens goes on; ``layer`` is None for these.
+    ``turned_stops`` is by how much the hand turns the shutter dial before it. ``first`` begins the base frames, on which what is in front of the lens goes on; ``layer`` is None for these.
     """
 
     nominal_s: float
@@ -58,6 +58,7 @@ class Timed:
     bracket_at: int = 0
     offset_stops: float = 0.0
     starts_burst: bool = True
+    turned_stops: float = 0.0
     layer: Layer | None = None
 
     @property
@@ -214,6 +215,7 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
                 refocus=refocus,
                 new_shutter=before is None or before[1] != nominal,
                 starts_burst=starts_burst,
+                turned_stops=_turned_stops(state, before, nominal, starts_burst),
                 first=first,
                 timer_s=timer,
                 dark_frame_s=dark,
@@ -224,6 +226,14 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
         clock += duration
         before, last = (s, nominal), panel
     return made
+
+
+def _turned_stops(state: State, before: tuple[int, float] | None, nominal_s: float, by_hand: bool) -> float:
+    """By how much the shutter dial is turned by hand from the frame before; nought where the body or a remote does it."""
+    if before is None or not by_hand or not (_timed(state, nominal_s) and _timed(state, before[1])):
+        return 0.0
+    stops = math.log2(nominal_s / before[1])
+    return stops if abs(stops) > 1 / 12 else 0.0
 
 
 def sequence_s(state: State) -> float:

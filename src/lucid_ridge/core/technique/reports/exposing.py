@@ -16,6 +16,9 @@ from lucid_ridge.core.technique.changes import Change, PutOn, TakeBracket
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.moving import water_heights_per_s
 from lucid_ridge.core.technique.reports.filters import FilterStudy, filter_study
+from lucid_ridge.core.technique.reports.night import NightStudy, night_study
+from lucid_ridge.core.technique.reports.polariser import PolariserStudy, polariser_study
+from lucid_ridge.core.technique.reports.support import SupportStudy, support_study
 from lucid_ridge.core.technique.state import State, brackets_at_most
 from lucid_ridge.core.technique.tensions import window_text
 from lucid_ridge.core.technique.tolerances import RANGE_STOPS
@@ -65,6 +68,9 @@ class ExposureStudy:
     wind_source: str
     speeds: tuple[MovingThing, ...]
     steadiness: tuple[str, ...]
+    support: SupportStudy | None
+    polariser: PolariserStudy | None
+    night: NightStudy | None
 
 
 def _range_ways(state: State) -> tuple[RangeWay, ...]:
@@ -207,4 +213,7 @@ def exposure_study(state: State, wanted_s: float | None = None, wind_m_s: float 
         wind_source=source,
         speeds=moving_things(wind),
         steadiness=_steadiness(state, wind),
+        support=support_study(state),
+        polariser=polariser_study(state),
+        night=night_study(state),
     )

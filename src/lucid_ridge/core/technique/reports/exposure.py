@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
-from lucid_ridge.core.light.direction import SUN_UP_DEG, relative_azimuth_deg
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
@@ -18,9 +17,9 @@ from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.moving import element_travel_mm, look_window
 from lucid_ridge.core.technique.panorama import brightest_reading
 from lucid_ridge.core.technique.reports.freshness import Freshness, freshness
+from lucid_ridge.core.technique.reports.words import light_words
 from lucid_ridge.core.technique.scene import LockName
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS
 from lucid_ridge.core.technique.tolerances import RANGE_STOPS
 from lucid_ridge.core.technique.tones import doubt_stops
 
@@ -182,24 +181,6 @@ def _changing_light(state: State) -> Figure | None:
     if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
     return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
-
-
-def light_words(state: State, index: int | None) -> str:
-    """What light reaches something at the moment: sun, its own shade, the ground's shade, cloud, twilight, night."""
-    surface, clear = state.lighting.surface(index), state.scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS
-    altitude = state.sun_altitude_deg
-    if altitude < -12:
-        return "at night"
-    if altitude < SUN_UP_DEG:
-        return "in twilight"
-    if not clear:
-        return "under cloud"
-    if surface.kind == "sky":
-        return "clear"
-    if not state.lighting.sunlit(index, state.unix_s):
-        return "in the shade of the land"
-    off = abs(float(relative_azimuth_deg(state.sun_azimuth_deg, surface.faces_deg)))
-    return "in its own shade" if surface.kind == "upright" and off >= 90 else "in the sun"
 
 
 def ledger_report(state: State) -> LedgerReport:

@@ -16,7 +16,6 @@ from lucid_ridge.core.light.definitions import GoldenHour
 from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place
 from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.illuminance import illuminance_lux
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.terrain import Terrain
@@ -25,11 +24,14 @@ from lucid_ridge.core.technique.daylight import day_of, moon_words
 from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.place import Forecast, Place
 from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_ribbon
-from lucid_ridge.core.technique.skyline import why_not_terrain
+from lucid_ridge.core.technique.reports.words import light_words
+from lucid_ridge.core.technique.skyline import told_elements, why_not_terrain
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.timing import light_stops
+from lucid_ridge.core.technique.tones import doubt_stops
 
 _STEADY_MINUTES = 240.0
+_MOST_THINGS = 12
 _DRIFT_MIN = (-30, -15, -5, 5, 15, 30, 60)
 
 
@@ -60,6 +62,17 @@ class PolariserReport:
 
 
 @record
+class ThingLight:
+    """The light on a thing at the moment: lux, stops against level ground in the open, and where it comes from."""
+
+    id: str | None
+    name: str
+    lux: Figure
+    against: Figure
+    text: str
+
+
+@record
 class LightReport:
     """The light on the view at the moment. ``direct`` says whether the sun reaches the standpoint."""
 
@@ -77,6 +90,8 @@ class LightReport:
     rising: bool
     shadow: Figure
     drift: tuple[Drift, ...]
+    things: tuple[ThingLight, ...]
+    doubt_text: str
     polariser: PolariserReport | None
     moon_altitude: Figure
     moon_azimuth: Figure
@@ -178,6 +193,27 @@ def _polariser(state: State, altitude: float) -> PolariserReport | None:
     )
 
 
+def _things(state: State, level_lux: float) -> tuple[ThingLight, ...]:
+    """The light on the ground at the standpoint and on what is told of, the sky too."""
+    elements = state.scene.composition.elements
+    sky = [i for i, e in enumerate(elements) if e.role == "sky"][:1]
+    made = []
+    for i in (None, *told_elements(state.scene)[:_MOST_THINGS], *sky):
+        lux = state.lighting.lux(i, state.unix_s)
+        identity, name = (None, "ground where you stand") if i is None else (elements[i].id, elements[i].name)
+        stops = math.log2(lux / level_lux)
+        made.append(
+            ThingLight(
+                id=identity,
+                name=name,
+                lux=Figure(value=lux, text=_lux_text(lux), explain=f"light.on:{identity or ''}"),
+                against=Figure(value=stops, text=stops_change_text(stops), explain=f"light.against:{identity or ''}"),
+                text=light_words(state, i),
+            )
+        )
+    return tuple(made)
+
+
 @dataclass(frozen=True)
 class _Asked:
     """All that the report hangs on; the state comes along for the parts of it."""
@@ -185,6 +221,7 @@ class _Asked:
     place: Place
     forecast: Forecast | None
     moment: datetime
+    cloud_stops: float
     golden_hour: GoldenHour
     geometry: Geometry
     horizon: Horizon
@@ -201,6 +238,7 @@ def light_report(state: State) -> LightReport:
             place=scene.place,
             forecast=scene.forecast,
             moment=scene.composition.moment_utc,
+            cloud_stops=scene.composition.cloud_stops,
             golden_hour=scene.composition.golden_hour,
             geometry=state.geometry,
             horizon=state.horizon,
@@ -221,7 +259,7 @@ def _light_report(asked: _Asked) -> LightReport:
     axis = state.scene.composition.azimuth_deg
     relative = float(relative_azimuth_deg(azimuth, axis))
     side = SIDES[int(light_side(azimuth, altitude, axis))]
-    lux = float(illuminance_lux(altitude))
+    lux = 10 ** float(np.interp(state.unix_s, day.unix_s, day.log10_lux))
     below = (math.log10(lux) - float(day.log10_lux.max())) / math.log10(2)
     rate = minutes_per_stop(day, state.unix_s)
     air = pressure_hpa(place.elevation_m)
@@ -255,6 +293,11 @@ def _light_report(asked: _Asked) -> LightReport:
             explain="light.shadow",
         ),
         drift=_drift(day, state.unix_s),
+        things=_things(state, lux),
+        doubt_text=(
+            f"Clear sky, smooth ground: ±{doubt_stops(state.scene, altitude):g} stops. Trees, walls and what the ground "
+            "throws back are not counted."
+        ),
         polariser=_polariser(state, altitude),
         moon_altitude=Figure(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
         moon_azimuth=Figure(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),

@@ -26,6 +26,7 @@ from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
 from lucid_ridge.core.technique.scene import Layer
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tensions import Found, find
+from lucid_ridge.core.technique.tolerances import MARK
 from lucid_ridge.core.technique.ways.search import (
     COSTS,
     LAYER_SETS,
@@ -48,12 +49,13 @@ WANT_TEXT: dict[Want, str] = {
     "wave": "the frozen wave",
     "foliage": "the leaves sharp",
     "range": "both ends of the range held",
-    "by hand": "no slower than the hand holds",
+    "by hand": "no slower than the hand, and what you stand on, hold still",
     "frames": "no more frames than you want",
     "bulb": "no longer than the body times",
     "exposure": "the picture as bright as you want",
     "background": "the background as smooth as you want",
     "light": "the sequence done before the light goes",
+    "framing": "the sequence done before the framing has drifted off",
 }
 
 
@@ -104,7 +106,7 @@ def _whole(state: State, space: Space, at: int) -> tuple[State, tuple[Change, ..
         if layer is not None:
             layers.append(layer)
     body = made.scene.kit.body
-    bulb = made.exposure.settings.shutter_s > body.longest_timed_s * 2 ** (1 / 6) and body.has_bulb
+    bulb = made.exposure.settings.shutter_s > body.longest_timed_s * MARK and body.has_bulb
     more: tuple[Change, ...] = (TakeLayers(layers=tuple(layers)), SetBulb(on=bulb))
     return after(state, (*changes, *more)), (*changes, *more)
 
@@ -217,6 +219,8 @@ _SEARCHED = frozenset(
         "iso",
         "background",
         "light_ends",
+        "support",
+        "drifts_off",
     }
 )
 

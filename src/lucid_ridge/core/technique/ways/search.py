@@ -17,9 +17,8 @@ from lucid_ridge.core.motion.travel import LOOK_SLACK_STOPS
 from lucid_ridge.core.range.brackets import bracket_choices, held, usable_range_stops
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.technique import frames as durations
-from lucid_ridge.core.technique.exposure import LONGEST_S, SHORTEST_S
 from lucid_ridge.core.technique.glass import extension_loss_stops
-from lucid_ridge.core.technique.kit import Body
+from lucid_ridge.core.technique.kit import LONGEST_S, SHORTEST_S, Body
 from lucid_ridge.core.technique.light_now import light_left_s
 from lucid_ridge.core.technique.moving import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.technique.panorama import panels
@@ -39,12 +38,23 @@ from lucid_ridge.core.technique.ways.space import (
 
 Array = NDArray[np.float64]
 Want = Literal[
-    "sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure", "background", "light"
+    "sharp",
+    "water",
+    "wave",
+    "foliage",
+    "range",
+    "by hand",
+    "frames",
+    "bulb",
+    "exposure",
+    "background",
+    "light",
+    "framing",
 ]
 Cost = Literal["frames", "seconds", "blur", "iso", "travel", "lens"]
 
 WANTS: tuple[Want, ...] = (
-    "sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure", "background", "light",
+    "sharp", "water", "wave", "foliage", "range", "by hand", "frames", "bulb", "exposure", "background", "light", "framing",
 )  # fmt: skip
 COSTS: tuple[Cost, ...] = ("frames", "seconds", "blur", "iso", "travel", "lens")
 
@@ -259,7 +269,7 @@ def explore(state: State) -> Space:
         )
         if water
         else zero,
-        "by hand": zero if state.steady else _above(times, state.hand_held_limit_s, MARK_STOPS),
+        "by hand": _above(times, state.steadiness_s, MARK_STOPS),
         "bulb": zero if body.has_bulb else _above(times, body.longest_timed_s, MARK_STOPS),
         "exposure": np.where(np.abs(brighter) > EXPOSURE_STOPS, np.abs(brighter), 0.0),
     }
@@ -332,6 +342,7 @@ def explore(state: State) -> Space:
                     + layer_s + (turns - 1) * durations.TURN_S
                 )  # fmt: skip
                 broken["light"] = _above(seconds, left_s, 0.0)
+                broken["framing"] = _above(seconds, state.sway.holds_s, 0.0)
                 cost = {
                     "frames": frames,
                     "seconds": np.maximum(seconds, LEAST_SECONDS),
