@@ -100,8 +100,14 @@ def _meeting(state: State, kind: MeetingKind, a: Element, b: Element | None, sha
         element_id=a.id,
         other_id=b.id if b else None,
         sentence=sentence,
-        gap=Figure(value=share * 100, text=_percent(share), explain="framing.separation"),
-        angle=Figure(value=angle, text=degrees_text(angle, 1), explain="framing.separation") if paired else None,
+        gap=Figure(
+            value=share * 100, text=_percent(share), explain=f"framing.gap:{kind} {a.id} {b.id if b else ''}".strip()
+        ),
+        angle=Figure(
+            value=angle, text=degrees_text(angle, 1), explain=f"framing.angle:{kind} {a.id} {b.id if b else ''}".strip()
+        )
+        if paired
+        else None,
     )
 
 

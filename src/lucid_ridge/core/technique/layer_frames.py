@@ -89,10 +89,10 @@ def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
         focus=Figure(
             value=None if math.isinf(one.focus_m) else one.focus_m,
             text=distance_text(one.focus_m, units),
-            explain="depth.slices",
+            explain=f"sequence.focus:{number}",
         ),
         aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
-        shutter=Figure(value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain="motion.layer"),
+        shutter=Figure(value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain=f"sequence.shutter:{number}"),
         iso=Figure(value=layer.iso, text=iso_text(layer.iso)),
         filters=" + ".join(names) or "none",
         bulb=timed.by_hand,

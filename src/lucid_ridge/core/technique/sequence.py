@@ -107,10 +107,10 @@ def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: b
         focus=Figure(
             value=None if math.isinf(focus_m) else focus_m,
             text=distance_text(focus_m, state.scene.units),
-            explain="depth.slices",
+            explain=f"sequence.focus:{number}",
         ),
         aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
-        shutter=Figure(value=timed.shutter_s, text=shutter_text(timed.shutter_s), explain="exposure.shutter"),
+        shutter=Figure(value=timed.shutter_s, text=shutter_text(timed.shutter_s), explain=f"sequence.shutter:{number}"),
         iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
         filters=filters,
         aim="" if timed.panel is None else f"{timed.panel.azimuth_deg:.1f}°, {degrees_text(timed.panel.pitch_deg, 1)}",
@@ -151,13 +151,17 @@ def _orders(state: State) -> tuple[Order, ...]:
     return tuple(
         Order(
             order=one.order,
-            total=Figure(value=one.seconds, text=duration_text(one.seconds), explain="sequence.total"),
+            total=Figure(
+                value=one.seconds, text=duration_text(one.seconds), explain=f"sequence.order_total:{one.order}"
+            ),
             refocused=one.refocused,
             within_stack=Figure(
-                value=one.within_stack, text=f"{one.within_stack:.2f} stop", explain=f"sequence.order:{one.order}"
+                value=one.within_stack, text=f"{one.within_stack:.2f} stop", explain=f"sequence.order_stack:{one.order}"
             ),
             within_bracket=Figure(
-                value=one.within_bracket, text=f"{one.within_bracket:.2f} stop", explain=f"sequence.order:{one.order}"
+                value=one.within_bracket,
+                text=f"{one.within_bracket:.2f} stop",
+                explain=f"sequence.order_bracket:{one.order}",
             ),
             take=one is best,
             why=why if one is best else "",

@@ -124,7 +124,7 @@ def _hand_held(state: State) -> Iterator[Found]:
             "hand_held",
             "Too slow by hand",
             f"{shutter_text(shutter)} is {_thirds(over)} slower than the hand-held limit of {shutter_text(limit)}.",
-            Figure(value=over, text=_thirds(over), explain="motion.hand_held"),
+            Figure(value=over, text=_thirds(over), explain="motion.hand_over"),
         )
 
 
@@ -172,7 +172,7 @@ def _water(state: State) -> Iterator[Found]:
             "frozen_wave",
             "No frame has the wave frozen",
             f"The shortest frame is open {shutter_text(taken)}; a frozen wave takes {window_text(frozen)}.",
-            Figure(value=taken, text=shutter_text(taken), explain="motion.look"),
+            Figure(value=taken, text=shutter_text(taken), explain="motion.frozen"),
             _id(state, water[0]),
         )
 
@@ -201,7 +201,7 @@ def _foliage(state: State) -> Iterator[Found]:
         f"{element.name[0].upper()}{element.name[1:]} blurs in the wind",
         f"At {element.speed_m_s:g} m/s it moves {micrometres_text(travel)} in "
         f"{shutter_text(taken)}; {micrometres_text(state.depth.criterion_mm)} allowed.",
-        Figure(value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"),
+        Figure(value=travel * 1000, text=micrometres_text(travel), explain=f"motion.foliage:{element.id}"),
         element.id,
     )
 
@@ -215,7 +215,7 @@ def _iso(state: State) -> Iterator[Found]:
             "iso",
             "A higher ISO than you want",
             f"ISO {iso_text(iso)} is {_thirds(over)} above ISO {iso_text(most)}.",
-            Figure(value=over, text=_thirds(over), explain="exposure.shutter"),
+            Figure(value=over, text=_thirds(over), explain="exposure.iso_over"),
         )
 
 
@@ -230,7 +230,7 @@ def _frames(state: State) -> Iterator[Found]:
             "frames",
             "More frames than you want",
             f"{count} frames; you want {most} at most.",
-            Figure(value=count, text=str(count), explain="sequence.total"),
+            Figure(value=count, text=str(count), explain="sequence.frames"),
         )
 
 
@@ -259,7 +259,7 @@ def _range(state: State) -> Iterator[Found]:
         "range",
         "Range not held",
         sentence[0].upper() + sentence[1:],
-        Figure(value=lost, text=_thirds(lost), explain="range.held"),
+        Figure(value=lost, text=_thirds(lost), explain="range.lost"),
         between_id,
     )
 
@@ -285,7 +285,7 @@ def _minimum_focus(state: State) -> Iterator[Found]:
             "Farther than the lens focuses with what is on it",
             f"Focus at {distance_text(most, state.scene.units)} from the lens; with the gear on, it focuses "
             f"{distance_text(nearest, state.scene.units)} to {distance_text(farthest, state.scene.units)}.",
-            Figure(value=None, text=distance_text(most, state.scene.units), explain="depth.minimum_focus"),
+            Figure(value=None, text=distance_text(most, state.scene.units), explain="depth.farthest_wanted"),
         )
     if closest < nearest * (1 - 1e-6):
         yield Found(
@@ -293,7 +293,7 @@ def _minimum_focus(state: State) -> Iterator[Found]:
             "Closer than the lens focuses",
             f"Focus at {distance_text(closest, state.scene.units)} from the lens; it focuses down to "
             f"{distance_text(nearest, state.scene.units)}.",
-            Figure(value=closest, text=distance_text(closest, state.scene.units), explain="depth.minimum_focus"),
+            Figure(value=closest, text=distance_text(closest, state.scene.units), explain="depth.closest_wanted"),
         )
 
 
@@ -337,7 +337,7 @@ def _exposure(state: State) -> Iterator[Found]:
             "exposure",
             f"The picture comes out {size} {word}",
             "Shutter and ISO leave no room to balance the account.",
-            Figure(value=off, text=size, explain="exposure.shutter"),
+            Figure(value=off, text=size, explain="exposure.off"),
         )
 
 
@@ -385,7 +385,7 @@ def _light(state: State) -> Iterator[Found]:
             "The light goes before the sequence is done",
             f"It stays until {when_text(state, window[1])}; the sequence takes {duration_text(takes)}, "
             f"{duration_text(takes - left)} too long.",
-            Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.total"),
+            Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.over"),
         )
 
 

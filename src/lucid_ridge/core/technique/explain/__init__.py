@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.explain.exposing import exposure, motion, range, sequence, ways
@@ -11,6 +12,8 @@ from lucid_ridge.core.technique.explain.nearness import close
 from lucid_ridge.core.technique.explain.parts import Explanation
 from lucid_ridge.core.technique.explain.seeing import framing, panorama
 from lucid_ridge.core.technique.explain.sharpness import depth
+from lucid_ridge.core.technique.explain.shown import text_of
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.state import State
 
 __all__ = ["Explanation", "explain"]
@@ -29,8 +32,11 @@ _BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
 }
 
 
-def explain(state: State, key: str) -> Explanation:
-    """The explanation for a figure's ``explain`` key.
+def explain(state: State, key: str, lenses: tuple[Lens, ...] = ()) -> Explanation:
+    """The explanation for a figure's ``explain`` key; it ends in the number that is shown under it.
+
+    *lenses* are the ones that stand side by side on the Close-up bench, the lens in use alone unless given. What stands
+    in an answer, a way or another take is explained in the state after its changes.
 
     Raises
     ------
@@ -43,4 +49,5 @@ def explain(state: State, key: str) -> Explanation:
     found = _BENCHES[bench](state, what, of) if bench in _BENCHES else None
     if found is None:
         raise SceneError([FieldProblem(pointer="/key", message=f"Nothing is explained under '{key}'.")])
-    return found
+    shown = text_of(state, key, lenses)
+    return found if shown is None or shown in found.result else replace(found, result=shown)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.figures import Figure, clock_text, degrees_text
+from lucid_ridge.core.light.clear_sky import split
 from lucid_ridge.core.light.polarisation import BANDED, brewster_deg
-from lucid_ridge.core.technique.explain.parts import JANICZEK, JPL, PRACTICE, Explanation, Inputs, made
+from lucid_ridge.core.technique.explain.parts import CLEAR_SKY, JANICZEK, JPL, MOON, PRACTICE, Explanation, Inputs, made
 from lucid_ridge.core.technique.light_now import light_today
 from lucid_ridge.core.technique.reports.light import LightReport, light_report
 from lucid_ridge.core.technique.reports.skyline import arrivals
 from lucid_ridge.core.technique.skyline import ground_m
 from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.surfaces import sky_at
 
 _HORIZON_TEXT = {
     "flat": "level horizon, sunrise at −0.833°",
@@ -81,6 +83,30 @@ def _conditions(report: LightReport, what: str) -> Explanation | None:
     return made(*table[what]) if what in table else None
 
 
+def _on_a_thing(state: State, index: int | None) -> Explanation:
+    """The light on an element, or on the level ground at the standpoint."""
+    surface, sky = state.lighting.surface(index), split(state.sun_altitude_deg)
+    moon = sky_at(state.scene.place, state.unix_s)
+    how = {"level": "level: all of the sky", "upright": "upright: half of the sky", "sky": "the sky itself"}[
+        surface.kind
+    ]
+    inputs = {
+        "beam of the sun": f"{float(sky.beam):.4g} lx on a face turned to it",
+        "light of the sky": f"{float(sky.sky):.4g} lx on level ground",
+        "lies": how, "sun, airless": f"{degrees_text(state.sun_altitude_deg, 1)} high, {degrees_text(state.sun_azimuth_deg)}",
+        "the land lets the sun through": "yes" if state.lighting.sunlit(index, state.unix_s) else "no",
+        "cloud": f"{state.scene.composition.cloud_stops:g} stops",
+    }  # fmt: skip
+    if surface.kind == "upright":
+        inputs["faces"] = degrees_text(surface.faces_deg)
+    if float(moon.moonbeam_lux[0]) > 0:
+        inputs["beam of the Moon"] = f"{float(moon.moonbeam_lux[0]):.3g} lx"
+    return made(
+        "Light on it", "beam × cos(angle of incidence) where it shines + sky × share of the sky that is seen", inputs, "",
+        f"{CLEAR_SKY}; {MOON}", light_report(state).doubt_text,
+    )  # fmt: skip
+
+
 def light(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one light figure, None for an unknown key."""
     report = light_report(state)
@@ -89,6 +115,9 @@ def light(state: State, what: str, of: str) -> Explanation | None:
         return _polariser(report, of)
     if what in ("tide", "cloud", "cloud_stops", "wind"):
         return _conditions(report, what)
+    if what in ("on", "against"):
+        index = next((i for i, e in enumerate(state.scene.composition.elements) if e.id == of), None)
+        return _on_a_thing(state, index)
     airless = {"h, airless altitude": degrees_text(state.sun_altitude_deg, 2)}
     horizon = {"horizon": _HORIZON_TEXT[place.horizon]}
     if what == "arrival":
@@ -138,8 +167,8 @@ def light(state: State, what: str, of: str) -> Explanation | None:
             _TERRAIN if place.horizon == "terrain" else "as entered with the place", report.horizon_note,
         ),
         "illuminance": (
-            "Illuminance", "log₁₀ E = l₀ + l₁x + l₂x² + l₃x³, x = h/90", airless, report.illuminance.text, JANICZEK,
-            "Cloud and the terrain's shade are not hidden in this.",
+            "Illuminance of level ground", "log₁₀ E = l₀ + l₁x + l₂x² + l₃x³, x = h/90; by night the Moon and a dark sky of 1 mlx", airless,
+            report.illuminance.text, f"{JANICZEK}; {MOON}", "Cloud and the terrain's shade are not hidden in this.",
         ),
         "below_noon": (
             "Light below the day's brightest", "log₂(E max / E)", {"E now": report.illuminance.text}, report.below_noon.text,

@@ -34,9 +34,9 @@ def close(state: State, what: str, of: str) -> Explanation | None:
         "working_distance": ("Working distance", "subject to sensor − sensor to the front of the lens (− its shade)", both,
                              "not told" if now.working_mm is None else f"{significant(now.working_mm, 3)} mm to the front", RAY,
                              "The lens's length stands in its record in the kit."),
-        "working_aperture": ("Working f-number", "N (1 + m/p)", {**lens_inputs(state), **m, "p": f"{lens.pupil_magnification:g}"},
+        "working_aperture": ("Working f-number", "N (1 + m/p); turned round N (m + 1/p)", {**lens_inputs(state), **m, "p": f"{lens.pupil_magnification:g}"},
                              aperture_text(now.working_f_number), RAY, "What the light and the Airy disk see."),
-        "loss": ("Light lost by extension", "2 log₂(1 + m/p) = 2 log₂(v/f) for equal pupils", {**both, "v, image distance": f"{significant(now.image_mm, 4)} mm", "p": f"{lens.pupil_magnification:g}"},
+        "loss": ("Light lost by extension", "2 log₂(N′ / N), N′ the working f-number: 2 log₂(1 + m/p)", {**both, "v, image distance": f"{significant(now.image_mm, 4)} mm", "p": f"{lens.pupil_magnification:g}"},
                  "stops, less light", f"{RAY}; the bellows factors are {PRACTICE}", "A meter through the lens has seen it already. A close-up lens extends nothing and takes none."),
         "depth": ("Depth of one frame", "2 N c′ (1 + m/p) / m², with the wave term λ / NA² where it is chosen to count",
                   {**lens_inputs(state), **m, "c′, left for defocus": micrometres_text(state.depth.allowance_mm), "by geometry": f"{significant(now.depth.geometric, 3)} mm", "wave term": f"{significant(now.depth.wave, 3)} mm"},
@@ -45,10 +45,10 @@ def close(state: State, what: str, of: str) -> Explanation | None:
                  f"{significant(now.depth.counted * (1 - overlap), 3)} mm", RAY, "The first plane lies half a depth behind the front, so that the front is just sharp. By ring: m² × step behind the lens."),
         "time": ("Time of the stack", "frames × (shutter + the longest of moving and settling, and recycling); a burst until the buffer is full, then as it writes",
                  {"shutter": shutter_text(state.exposure.settings.shutter_s)}, "see the pace beside it", PRACTICE, ""),
-        "size_ratio": ("Near side against far side", "1 + subject's depth / distance from the lens", {**both, "depth": f"{significant(now.subject_depth_mm, 3)} mm"},
+        "size_ratio": ("Near side against far side", "1 + subject's depth / distance from the entrance pupil", {**both, "depth": f"{significant(now.subject_depth_mm, 3)} mm"},
                        "how much larger the near side is drawn", RAY, "A longer lens stands farther off and draws flatter."),
-        "background_width": ("Background taken in", "sensor width × (s + b) / v", {**both, "b, behind": f"{significant(now.behind_mm, 3)} mm"}, "width at that distance", RAY, ""),
-        "disk": ("Blur disk of the background", "(f/N) m b / (s + b), as a share of the frame's width",
+        "background_width": ("Background taken in", "sensor width / m × (1 + b / s′)", {**both, "b, behind": f"{significant(now.behind_mm, 3)} mm"}, "width at that distance", RAY, ""),
+        "disk": ("Blur disk of the background", "(f/N) m b / (s′ + b), s′ from the entrance pupil, as a share of the picture's width",
                  {**both, "N": aperture_text(now.f_number), "b, behind": f"{significant(now.behind_mm, 3)} mm"}, "the larger, the smoother", RAY, ""),
         "ratio": ("Background against camera", "b / s; the practice asks for 2", {**f, "b, behind": f"{significant(now.behind_mm, 3)} mm", "s": f"{significant(now.subject_mm, 3)} mm"},
                   f"{significant(now.behind_mm / now.subject_mm, 2)}", PRACTICE, "The blur disk beside it is computed; the practice is a rule of thumb."),
@@ -60,4 +60,8 @@ def close(state: State, what: str, of: str) -> Explanation | None:
         "sway": ("Fastest sway that stays sharp", "c / (m t)", {"c, criterion": micrometres_text(state.depth.criterion_mm), **m, "t": shutter_text(state.exposure.settings.shutter_s)},
                  f"{significant(state.depth.criterion_mm / now.magnification / state.exposure.settings.shutter_s, 2)} mm/s", "travel on the sensor = speed × t × m", ""),
     }  # fmt: skip
-    return made(*table[what]) if what in table else None
+    same = {
+        "magnification": "framed", "wave": "depth", "flash_duration": "flash", "share": "lights", "ambient": "lights", "rate": "time",
+    }  # fmt: skip
+    found = table.get(same.get(what, what))
+    return None if found is None else made(*found)

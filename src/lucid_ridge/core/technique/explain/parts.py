@@ -14,6 +14,8 @@ PRACTICE = "common practice"
 APEX = "CIPA DC-008 (Exif), Annex on APEX"
 JANICZEK = "Janiczek and DeYoung, U.S. Naval Observatory Circular 171, 1987; clear sky, level ground"
 JPL = "JPL ephemeris DE421 through Skyfield, interpolated from daily nodes"
+MOON = "Krisciunas and Schaefer, PASP 103, 1033, 1991; airglow and stars are common practice"
+CLEAR_SKY = "Janiczek and DeYoung, U.S. Naval Observatory Circular 171, 1987: beam and sky of a clear day"
 PINHOLE = "pinhole camera; Hartley and Zisserman, Multiple View Geometry, 2nd ed., 2004"
 
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
+from typing import cast
 
 import numpy as np
 
 from lucid_ridge.core.figures import degrees_text
-from lucid_ridge.core.technique.compose import separation
+from lucid_ridge.core.framing.crop import print_side_m
+from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.technique.explain.parts import (
     PINHOLE,
     PRACTICE,
@@ -17,8 +19,11 @@ from lucid_ridge.core.technique.explain.parts import (
     made,
 )
 from lucid_ridge.core.technique.panorama import frame_views_deg
+from lucid_ridge.core.technique.picture import foreground_share, reflection_share
 from lucid_ridge.core.technique.reports.panorama import focal_px, panorama_report
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
+from lucid_ridge.core.technique.solve.common import anchor_point, in_picture
+from lucid_ridge.core.technique.solve.wishes import AnchorPart
 from lucid_ridge.core.technique.state import State
 
 
@@ -38,7 +43,7 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
             PINHOLE,
             "Focused close, the lens moves out and takes in less.",
         )
-    if what == "separation":
+    if what in ("gap", "angle", "pair"):
         return made(
             "Separation in the frame",
             "least distance between projected outlines; overlapping, the least shift that parts them",
@@ -46,7 +51,7 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
                 "counts as apart from": "1.5 % of the frame's height",
                 "a skyline cuts": "where it passes behind a subject's middle, above a tenth of its height",
             },
-            "; ".join(one.sentence for one in separation(state)) or "everything stands clear",
+            _pair_text(state, of) if what == "pair" else "",
             PINHOLE,
             "Silhouettes are drawn to fill the boxes you gave: measure those well.",
         )
@@ -74,36 +79,64 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
             report.cropped_pixels.text,
             "geometry",
         )
-    if what in ("sky", "foreground"):
+    if what in ("pixel_sides", "print"):
+        body, (width, height) = state.scene.kit.body, report.crop[2:]
+        across, down = sorted((body.pixels_across, body.pixels_down), reverse=state.geometry.aspect >= 1)
+        pixels = (across * width, down * height)
+        size = " × ".join(distance_of(state, print_side_m(side)) for side in pixels)
+        return made(
+            "Pixels and print after the crop", "sensor's pixels × share of each side; print at 300 per inch",
+            {"sensor": f"{body.pixels_across} × {body.pixels_down}", "crop": f"{width:.1%} × {height:.1%}"},
+            size if what == "print" else f"{pixels[0]:.0f} × {pixels[1]:.0f}, {pixels[0] * pixels[1] / 1e6:.1f} MP", "geometry",
+        )  # fmt: skip
+    if what in ("sky", "foreground", "foreground_share"):
         return made(
             "Sky in the picture" if what == "sky" else "Foreground in the picture",
             "area above the horizon that nothing covers / area of the picture"
             if what == "sky"
             else "area that foreground elements cover / area of the picture",
             {"picture": f"{report.crop[2]:.1%} × {report.crop[3]:.1%} of the frame"},
-            report.sky.text if what == "sky" else report.foreground.text,
+            report.sky.text
+            if what == "sky"
+            else report.foreground.text
+            if what == "foreground"
+            else f"{foreground_share(state.geometry):.1%}",
             PINHOLE,
         )
+    if what == "height":
+        index, element = index_of(state, of)
+        ends = [anchor_point(state.geometry, index, part)[None] for part in ("foot", "top")]
+        foot, top = (float(state.geometry.camera.project(end)[0, 1]) for end in ends)
+        return made(
+            f"Height of the {element.name} in the frame", "projection of its top less that of its foot", {}, f"{abs(top - foot):.1%}", PINHOLE,
+            "Near against far changes by (K + t) / K × O / (O + t), K and O the depths of the two and t the step back.",
+        )  # fmt: skip
     if what == "placing":
         return made(
             "Place in the picture",
             "projection of the middle, top or foot of the near face, 0 % at the left and upper edge",
             {"picture": f"{report.crop[2]:.1%} × {report.crop[3]:.1%} of the frame"},
-            "as told by the answer",
+            _placed_text(state, of),
             PINHOLE,
         )
-    if what == "ratio":
-        return made(
-            "Near-far size ratio",
-            "factor = (K + t) / K × O / (O + t), f in proportion to K + t",
-            {"K, O": "depths of the kept and the other element", "t": "step back along the line to the kept one"},
-            "as told by the answer",
-            PINHOLE,
-            "Found exactly through the projection, which also holds the kept element in its place.",
-        )
-    if what in ("distance", "bearing", "hidden", "reflection"):
+    if what in ("distance", "bearing", "hidden", "reflection", "reflection_share"):
         return _element(state, what, of, report)
     return None
+
+
+def _pair_text(state: State, of: str) -> str:
+    """The gap between two elements, named by their ids."""
+    first, _, second = of.partition(" ")
+    areas = [state.geometry.area(index_of(state, one)[0]) for one in (first, second)]
+    return f"{gap(*areas) * 100:.1f} %"
+
+
+def _placed_text(state: State, of: str) -> str:
+    """Where a part of an element, named by its id and the part, falls in the picture."""
+    identity, _, part = of.rpartition(" ")
+    index, _ = index_of(state, identity)
+    x, y = in_picture(state.geometry, anchor_point(state.geometry, index, cast(AnchorPart, part)))
+    return f"{x:.1%} across, {y:.1%} down"
 
 
 def _element(state: State, what: str, of: str, report: FramingReport) -> Explanation:
@@ -114,13 +147,13 @@ def _element(state: State, what: str, of: str, report: FramingReport) -> Explana
         inputs = {"frame": "what lies outside it does not count"}
         formula = "area of its outline in the frame that nearer outlines cover / area of its outline in the frame"
         return made(f"Hidden of the {element.name}", formula, inputs, shown, PINHOLE)
-    if what == "reflection":
+    if what in ("reflection", "reflection_share"):
         shown = drawn.reflection.text if drawn.reflection else "0%"
         return made(
             f"Reflection of the {element.name} that is seen",
             "mirror image at height 2 w − z, cut to the water and the picture, less what stands in front / whole image",
             {"w, level of the water": ", ".join(f"{e.base_m:g} m" for e in state.geometry.elements if e.silhouette == "water")},
-            shown,
+            f"{reflection_share(state.geometry, index):.1%}" if what == "reflection_share" else shown,
             "plane mirror: angle of reflection equals angle of incidence",
             "For still water. Wind breaks it.",
         )  # fmt: skip
@@ -162,4 +195,6 @@ def panorama(state: State, what: str, _: str) -> Explanation | None:
             report.base.text, "geometry", "",
         ),
     }  # fmt: skip
-    return made(*table[what]) if what in table else None
+    same = {"panel": "panels", "span": "panels", "print": "stitched"}
+    found = table.get(same.get(what, what))
+    return None if found is None else made(*found)

@@ -27,7 +27,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
     depth, report = state.depth, depth_report(state)
     allowance = {"c′, left for defocus": micrometres_text(depth.allowance_mm)}
     focus = {"s, focus": report.focus.text}
-    if what in ("blur", "axial"):
+    if what in ("blur", "axial", "defocus", "diffraction"):
         i, element = index_of(state, of)
         row = report.elements[i]
         if what == "axial":
@@ -44,7 +44,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         foci = ", ".join(distance_of(state, one.focus_m) for one in depth.slices)
         return made(
             f"Blur of the {element.name}",
-            "c = (f²/N) |D − s| / (D (s − f)), with the Airy disk added in squares",
+            "c = m (f/N) |d′ − s′| / d′ from the entrance pupil, with the Airy disk 2.44 λ N (1 + m/p) added in squares",
             {
                 **lens_inputs(state),
                 "s, focus": foci,
@@ -55,6 +55,11 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             f"{row.blur_near.text} near, {row.blur_far.text} far; {report.criterion.text} allowed",
             f"{RAY}; {BORN_WOLF}",
         )
+    if what == "way":
+        return made(
+            "Worst blur of what must be sharp", "the largest, over all that must be sharp, of the least blur in any of the frames",
+            {**lens_inputs(state), "how it is focused": of.replace("_", " ")}, "", f"{RAY}; {BORN_WOLF}",
+        )  # fmt: skip
     if what == "school":
         for school in report.schools:
             if school.school == of:
@@ -77,7 +82,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         return None
     table = {
         "criterion": (
-            "How much blur counts as sharp", {"print": "diagonal / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
+            "How much blur counts as sharp", {"print": "diagonal of the picture / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
             {"school": CRITERION_TEXT[state.scene.composition.wants.criterion]}, report.criterion.text, PRACTICE, "",
         ),
         "airy": (
@@ -93,7 +98,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "From the lens, not from the sensor.",
         ),
         "limits": (
-            "Depth of field of one frame", "near s(H − f)/(H + s − 2f), far s(H − f)/(H − s)",
+            "Depth of field of one frame", "where c = m (f/N) |d′ − s′| / d′ is what is left for defocus",
             {**lens_inputs(state), **focus, "H": report.hyperfocal.text}, f"{report.near_limit.text} to {report.far_limit.text}", RAY, "",
         ),
         "magnification": ("Magnification", "m = f / (s − f)", {**lens_inputs(state), **focus}, report.magnification.text, RAY, ""),
@@ -103,7 +108,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "P. K. Hansma, Photo Techniques, March/April 1996; value from memory", "",
         ),
         "measures": (
-            "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / sensor width",
+            "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / width of the picture on the sensor",
             {"sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
              "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "criterion": report.criterion.text},
             "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
@@ -119,7 +124,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             f"{RAY}: v = f s / (s − f)", "Frame that much wider: aligning the slices cuts it off. Real lenses may breathe more or less.",
         ),
         "background": (
-            "Blur disk of the background", "(f/N) m b / (s + b), as a share of the frame's width; of slices the least",
+            "Blur disk of the background", "(f/N) m b / (s′ + b), as a share of the picture's width; of slices the least",
             {**lens_inputs(state), **focus, "background at": distance_of(state, background_m(state))},
             f"{background_share(state):.2%}", RAY, "",
         ),
@@ -130,10 +135,15 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             report.nearest_focus.text, RAY, "",
         ),
         "slices": (
-            "Slices", "n = ⌈(ln(v near / v far) / ln((1 + k)/(1 − k)) − 1) / (1 − overlap)⌉ + 1, k = c′N/f",
+            "Slices", "each from v/(1 + k) to v/(1 − k) behind the lens, k = c′N/(f p), c′ what its own Airy disk leaves; the fewest that lap over",
             {**lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
              "overlap": f"{state.scene.composition.technique.overlap:.0%}"},
-            f"{len(depth.slices)} frames", f"{RAY}; image-space derivation in the design notes", depth.slices_problem,
+            f"{len(depth.slices)} frames", f"{RAY}; derived in docs/decisions/0012", depth.slices_problem,
         ),
     }  # fmt: skip
-    return made(*table[what]) if what in table else None
+    same = {
+        "gap": "slices", "slice": "slices", "check": "measures", "pixels": "measures", "print": "measures", "airy_most": "airy",
+        "closest_wanted": "minimum_focus", "farthest_wanted": "minimum_focus",
+    }  # fmt: skip
+    found = table.get(same.get(what, what))
+    return None if found is None else made(*found)

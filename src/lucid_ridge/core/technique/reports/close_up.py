@@ -116,9 +116,10 @@ def _background(state: State, now: Near) -> Background:
     here = disk(now.focal_mm, now.f_number, now.magnification, now.behind_mm)
 
     def step(what: str, changed: float) -> BackgroundStep:
+        key = f"close.disk:{what[:60]}"
         return BackgroundStep(
             what=what,
-            disk=Figure(value=changed / width, text=f"{changed / width:.1%}", explain="close.disk"),
+            disk=Figure(value=changed / width, text=f"{changed / width:.1%}", explain=key),
             gain=f"{changed / here:.2f} times as smooth" if here > 0 else "",
         )
 
@@ -158,7 +159,7 @@ def _background(state: State, now: Near) -> Background:
     return Background(
         behind=millimetres(now.behind_mm),
         disk=millimetres(here, "close.disk"),
-        share=Figure(value=here / width, text=f"{here / width:.1%} of the picture's width", explain="close.disk"),
+        share=Figure(value=here / width, text=f"{here / width:.1%} of the picture's width", explain="close.disk:share"),
         ratio=Figure(value=ratio, text=f"{significant(ratio, 2)} times the camera's distance", explain="close.ratio"),
         practice=f"The practice of at least twice the camera's distance is {'kept' if holds else 'not kept'}.",
         steps=tuple(steps),
@@ -167,7 +168,8 @@ def _background(state: State, now: Near) -> Background:
 
 def _factors(now: Near, marked_mm: float) -> tuple[FactorRow, ...]:
     def row(way: str, how: str, stops: float) -> FactorRow:
-        return FactorRow(way=way, how=how, stops=Figure(value=stops, text=stops_text(-stops), explain="close.loss"))
+        key = f"close.loss:{way}"
+        return FactorRow(way=way, how=how, stops=Figure(value=stops, text=stops_text(-stops), explain=key))
 
     m = now.image_mm / marked_mm - 1
     return (
@@ -202,7 +204,7 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
     rows = [
         HandRow(
             what="burst in natural light",
-            floor=Figure(value=limit, text=shutter_text(nearest_third(limit, "shutter")), explain="motion.hand_held"),
+            floor=Figure(value=limit, text=shutter_text(nearest_third(limit, "shutter")), explain="motion.hand_burst"),
             says=f"{says} 1/200 to 1/500 is usual, not slower than 1/320 without support. {body.burst_per_s:g} frames a second, swaying forward through the subject.",
         )
     ]
@@ -213,7 +215,7 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
             rows.append(
                 HandRow(
                     what=f"single frames with the {owned.name}",
-                    floor=Figure(value=lit, text=shutter_text(lit), explain="close.flash"),
+                    floor=Figure(value=lit, text=shutter_text(lit), explain=f"close.flash_duration:{owned.id}"),
                     says="The flash itself freezes, while what is left of the daylight stays dark. 1/16 of its power or less recycles fast enough to follow a subject freehand.",
                 )
             )
@@ -269,7 +271,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
     wave = now.depth.wave
     beyond = wave > now.depth.geometric
     return CloseUpReport(
-        magnification=Figure(value=m, text=magnification_text(m), explain="depth.magnification"),
+        magnification=Figure(value=m, text=magnification_text(m), explain="close.magnification"),
         reach_text=f"{magnification_text(low) if low > 0 else '0'} to {magnification_text(high)}",
         framed=Figure(
             value=now.frame_mm[0],
@@ -277,10 +279,10 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
             explain="close.framed",
         ),
         ruler_text=f"A ruler across the frame shows {significant(now.frame_mm[0], 3)} mm.",
-        subject_distance=millimetres(now.subject_mm, "close.subject_distance"),
-        from_sensor=millimetres(now.from_sensor_mm, "close.subject_distance"),
+        subject_distance=millimetres(now.subject_mm, "close.subject_distance:lens"),
+        from_sensor=millimetres(now.from_sensor_mm, "close.subject_distance:sensor"),
         working_distance=millimetres(now.working_mm, "close.working_distance"),
-        past_shade=millimetres(past_shade_mm(lens, now.working_mm), "close.working_distance"),
+        past_shade=millimetres(past_shade_mm(lens, now.working_mm), "close.working_distance:shade"),
         working_aperture=Figure(
             value=now.working_f_number, text=aperture_text(now.working_f_number), explain="close.working_aperture"
         ),
@@ -289,7 +291,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         if reading is not None and not reading.through_lens
         else "A meter through the lens has seen the light lost.",
         depth=millimetres(now.depth.counted, "close.depth"),
-        wave=millimetres(wave, "close.depth"),
+        wave=millimetres(wave, "close.wave"),
         wave_text="The wave term exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
         if beyond
         else "",

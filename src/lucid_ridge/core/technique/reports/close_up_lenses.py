@@ -188,11 +188,17 @@ def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
         rows.append(
             GearRow(
                 name=_joined(pieces),
-                least=Figure(value=low, text=magnification_text(low) if low > 0 else "0", explain="close.reach"),
-                greatest=Figure(value=high, text=magnification_text(high), explain="close.reach"),
+                least=Figure(
+                    value=low,
+                    text=magnification_text(low) if low > 0 else "0",
+                    explain=f"close.reach:{_joined(pieces)[:60]}:least",
+                ),
+                greatest=Figure(
+                    value=high, text=magnification_text(high), explain=f"close.reach:{_joined(pieces)[:60]}:most"
+                ),
                 reaches=fits,
                 mounted=[g.id for g in pieces] == on,
-                loss=Figure(value=loss, text=stops_text(-loss), explain="close.loss"),
+                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.loss:{_joined(pieces)[:60]}"),
                 changes=(_mount(state, bare, pieces, at, marked), SetMagnification(magnification=at))
                 if at > 0
                 else (_mount(state, bare, pieces, at, marked),),
@@ -251,15 +257,17 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
                 if fitting
                 else f"not: {magnification_text(_reach(lens, (), marked)[1])} at most",
                 within_reach=fitting is not None,
-                working_distance=millimetres(working, "close.working_distance"),
-                past_shade=millimetres(past_shade_mm(whole, working), "close.working_distance"),
-                size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain="close.size_ratio"),
-                background_width=millimetres(taken, "close.background_width"),
-                disk=Figure(value=disk / printed, text=f"{disk / printed:.1%}", explain="close.disk"),
-                depth=millimetres(depth.counted, "close.depth"),
-                loss=Figure(value=loss, text=stops_text(-loss), explain="close.loss"),
+                working_distance=millimetres(working, f"close.working_distance:lens {index}"),
+                past_shade=millimetres(past_shade_mm(whole, working), f"close.working_distance:shade {index}"),
+                size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain=f"close.size_ratio:{index}"),
+                background_width=millimetres(taken, f"close.background_width:{index}"),
+                disk=Figure(value=disk / printed, text=f"{disk / printed:.1%}", explain=f"close.disk:lens {index}"),
+                depth=millimetres(depth.counted, f"close.depth:lens {index}"),
+                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.loss:lens {index}"),
                 hand_held=Figure(
-                    value=limit, text=shutter_text(nearest_third(limit, "shutter")), explain="motion.hand_held"
+                    value=limit,
+                    text=shutter_text(nearest_third(limit, "shutter")),
+                    explain=f"motion.hand_held:lens {index}",
                 ),
                 in_use=lens == bare_lens(state.scene.kit.lens),
                 changes=(

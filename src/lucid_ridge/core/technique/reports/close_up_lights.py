@@ -106,9 +106,11 @@ def lights_report(state: State, now: Near) -> LightsReport:
             stops=Figure(
                 value=stops,
                 text=stops_change_text(stops),
-                explain="close.flash" if kind == "flash" else "close.lamp" if kind == "lamp" else "exposure.shutter",
+                explain=f"close.{kind}:{light_id}",
             ),
-            share=Figure(value=2 ** (stops - total), text=f"{2 ** (stops - total):.0%}", explain="close.lights"),
+            share=Figure(
+                value=2 ** (stops - total), text=f"{2 ** (stops - total):.0%}", explain=f"close.share:{light_id}"
+            ),
             says=says,
         )
         for kind, name, light_id, stops, says in given
@@ -129,7 +131,7 @@ def lights_report(state: State, now: Near) -> LightsReport:
         together=Figure(value=total, text=stops_change_text(total), explain="close.lights"),
         ratio=ratio,
         frames_per_minute=Figure(
-            value=60 / between, text=f"{significant(60 / between, 2)} a minute", explain="close.time"
+            value=60 / between, text=f"{significant(60 / between, 2)} a minute", explain="close.rate"
         ),
         problems=tuple(problems),
         cautions=tuple(dict.fromkeys(cautions)),

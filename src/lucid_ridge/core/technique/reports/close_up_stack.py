@@ -128,19 +128,19 @@ def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
                 means=means,
                 name=name,
                 frames=frames,
-                step=Figure(value=step, text=f"{significant(step, 2)} mm", explain="close.step"),
+                step=Figure(value=step, text=f"{significant(step, 2)} mm", explain=f"close.step:{means}"),
                 step_text=how,
                 first=Figure(
                     value=float(planes[0]),
                     text=f"{significant(float(planes[0]), 2)} mm behind the front",
-                    explain="close.step",
+                    explain=f"close.step:{means} first",
                 ),
                 last=Figure(
                     value=float(planes[-1]),
                     text=f"{significant(float(planes[-1]), 3)} mm behind the front",
-                    explain="close.step",
+                    explain=f"close.step:{means} last",
                 ),
-                time=Figure(value=timed.seconds, text=duration_text(timed.seconds), explain="close.time"),
+                time=Figure(value=timed.seconds, text=duration_text(timed.seconds), explain=f"close.time:{means}"),
                 pace=_PACE[timed.pace]
                 + (f" after {timed.frames_before_buffer} frames" if timed.pace == "buffer" else ""),
                 perspective=same,

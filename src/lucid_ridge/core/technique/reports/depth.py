@@ -275,10 +275,10 @@ def depth_report(state: State) -> DepthReport:
                 left=ruler(gap.far_m),
                 right=ruler(gap.near_m),
                 blur=Figure(
-                    value=gap.worst_blur_mm * 1000, text=micrometres_text(gap.worst_blur_mm), explain="depth.slices"
+                    value=gap.worst_blur_mm * 1000, text=micrometres_text(gap.worst_blur_mm), explain=f"depth.gap:{n}"
                 ),
             )
-            for gap in found
+            for n, gap in enumerate(found)
         ),
         slices_problem=depth.slices_problem,
         focus_position=ruler(focus),

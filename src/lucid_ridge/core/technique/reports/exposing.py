@@ -121,7 +121,7 @@ def _range_ways(state: State) -> tuple[RangeWay, ...]:
                 lost=Figure(
                     value=lost,
                     text="nothing" if lost <= RANGE_STOPS else stops_words(round(lost * 3) / 3),
-                    explain="range.held",
+                    explain=f"range.way:{len(made)}",
                 ),
                 holds=lost <= RANGE_STOPS,
                 darkens=tuple(dark),

@@ -336,7 +336,7 @@ def motion_report(state: State) -> MotionReport:
                 share=Figure(
                     value=share,
                     text=f"{share:.1%} of the height" if share < 1 else f"{share:.1f} frame heights",
-                    explain=f"motion.travel:{element.id}",
+                    explain=f"motion.share:{element.id}",
                 ),
             )
         )

@@ -72,7 +72,7 @@ def check_card(state: State) -> tuple[CheckRow, ...]:
             name=name,
             distance=metres(state, at),
             where=where,
-            blur=micrometres(blur, "depth.measures"),
+            blur=micrometres(blur, f"depth.check:{what}"),
             sharp=not is_soft(blur, depth.criterion_mm),
         )
 
@@ -141,7 +141,7 @@ def stack_rows(state: State) -> tuple[tuple[StackRow, ...], tuple[float, ...]]:
         rows.append(
             StackRow(
                 number=k + 1,
-                focus=metres(state, one.focus_m, "depth.slices"),
+                focus=metres(state, one.focus_m, f"depth.slice:{k + 1}"),
                 keeps=f"{metres(state, one.near_m).text} to {metres(state, one.far_m).text}",
                 holds=", ".join(held) or "air",
                 target=focus_target(state, one),

@@ -194,7 +194,9 @@ def panorama_report(state: State) -> PanoramaReport | None:
         rows_out.append(
             PanelRow(
                 number=one.number,
-                azimuth=Figure(value=one.azimuth_deg, text=degrees_text(one.azimuth_deg, 1), explain="panorama.panels"),
+                azimuth=Figure(
+                    value=one.azimuth_deg, text=degrees_text(one.azimuth_deg, 1), explain=f"panorama.panel:{one.number}"
+                ),
                 pitch=Figure(value=one.pitch_deg, text=degrees_text(one.pitch_deg, 1)),
                 turn=turn_text(before, one) or "start here",
                 ring=_panel_ring(state, strip, one),
@@ -211,7 +213,7 @@ def panorama_report(state: State) -> PanoramaReport | None:
         count=Figure(value=len(taken), text=f"{len(taken)}", explain="panorama.panels"),
         rows=rows,
         columns=columns,
-        span=Figure(value=span, text=degrees_text(span, 1), explain="panorama.panels"),
+        span=Figure(value=span, text=degrees_text(span, 1), explain="panorama.span"),
         step=Figure(value=step, text=degrees_text(step, 1), explain="panorama.panels"),
         overlap=Figure(
             value=1 - step / grid.wide_deg if columns > 1 else None,
@@ -226,7 +228,7 @@ def panorama_report(state: State) -> PanoramaReport | None:
         print_size=Figure(
             value=inches[0],
             text=f"{distance_text(inches[0], units)} × {distance_text(inches[1], units)}",
-            explain="panorama.stitched",
+            explain="panorama.print",
         ),
         parallax=Figure(value=seam, text=f"{seam:.1f} px", explain="panorama.parallax"),
         base=Figure(value=base, text=f"{base:.0f} px", explain="panorama.base"),

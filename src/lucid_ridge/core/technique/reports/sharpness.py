@@ -91,16 +91,18 @@ def _blurs(state: State) -> tuple[BlurRow, ...]:
                 name=element.name,
                 must_be_sharp=element.sharp,
                 soft=element.sharp and is_soft(total, depth.criterion_mm),
-                defocus=micrometres(defocus, key),
-                diffraction=micrometres(airy, key),
+                defocus=micrometres(defocus, f"depth.defocus:{element.id}"),
+                diffraction=micrometres(airy, f"depth.diffraction:{element.id}"),
                 total=micrometres(total, key),
                 pixels=Figure(
-                    value=total / pitch, text=f"{significant(total / pitch, 2)} px", explain="depth.measures"
+                    value=total / pitch,
+                    text=f"{significant(total / pitch, 2)} px",
+                    explain=f"depth.pixels:{element.id}",
                 ),
                 on_print=Figure(
                     value=total * enlargement,
                     text=f"{significant(total * enlargement, 2)} mm",
-                    explain="depth.measures",
+                    explain=f"depth.print:{element.id}",
                 ),
             )
         )
@@ -154,7 +156,7 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
                 text=text,
                 frames=len(foci),
                 focuses=", ".join(metres(state, s).text for s in (foci if len(foci) <= 4 else (*foci[:2], foci[-1]))),
-                worst=micrometres(worst, f"depth.school:{school}" if school in SCHOOL_TEXT else "depth.measures"),
+                worst=micrometres(worst, f"depth.way:{school}"),
                 gap_count=len(found),
                 gap_text=""
                 if softest is None

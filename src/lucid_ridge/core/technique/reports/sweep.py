@@ -116,11 +116,11 @@ def sweep(state: State) -> Sweep:
             for i, (n, w, a) in enumerate(zip(marks, worst, airy, strict=True))
         ),
         criterion_height=height(depth.criterion_mm),
-        best=Figure(value=float(marks[best]), text=text, explain="depth.sweep"),
+        best=Figure(value=float(marks[best]), text=text, explain="depth.sweep:best"),
         takes_over=Figure(
             value=takes_over,
             text=aperture_text(takes_over) if takes_over else "no aperture of this lens",
-            explain="depth.sweep",
+            explain="depth.sweep:takes over",
         ),
         sentence=sentence,
     )

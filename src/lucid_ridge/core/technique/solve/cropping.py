@@ -49,12 +49,12 @@ def crop_instead(state: State, wish: CropInstead) -> Answer:
             figure=Figure(
                 value=pixels[0] * pixels[1] / 1e6,
                 text=f"{pixels[0]:.0f} × {pixels[1]:.0f}, {pixels[0] * pixels[1] / 1e6:.1f} MP",
-                explain="framing.pixels",
+                explain="framing.pixel_sides",
             ),
         ),
         Fact(
             name=f"print at {PRINT_PER_INCH:.0f} per inch",
-            figure=Figure(value=print_side_m(pixels[0]), text=f"{size[0]} × {size[1]}", explain="framing.pixels"),
+            figure=Figure(value=print_side_m(pixels[0]), text=f"{size[0]} × {size[1]}", explain="framing.print"),
         ),
     )
     gives = f"The crop takes in what {wanted:g} mm would: {scale:.0%} of the frame's sides."

@@ -91,11 +91,18 @@ def part(state: State, wish: Part) -> Answer:
     return _by_step(state, wish, measure, pair, names)
 
 
-def _told(state: State, changes: tuple[Change, ...], measure: Clear, pair: Scene, label: str, names: str) -> Answer:
+def _told(
+    state: State, wish: Part, changes: tuple[Change, ...], measure: Clear, pair: Scene, label: str, names: str
+) -> Answer:
     reached = measure(apply_changes(pair, changes)) * 100
     if math.isinf(reached):
         return granted(state, changes, label, f"The {names} are then apart: no skyline cuts the subject.")
-    fact = Fact(name="gap then", figure=Figure(value=reached, text=f"{reached:.1f} %", explain="framing.separation"))
+    fact = Fact(
+        name="gap then",
+        figure=Figure(
+            value=reached, text=f"{reached:.1f} %", explain=f"framing.pair:{wish.element_id} {wish.other_id}"
+        ),
+    )
     return granted(state, changes, label, f"The {names} are then apart.", (fact,))
 
 
@@ -121,6 +128,7 @@ def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str
     changes = (SetHeight(camera_height_m=found),)
     return _told(
         state,
+        wish,
         changes,
         measure,
         pair,
@@ -162,5 +170,5 @@ def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) 
         return refused(f"No step within {within} to either side parts the {names}. Raise or lower the camera.")
     side = "right" if found > 0 else "left"
     return _told(
-        state, changes_for(found), measure, pair, f"Step {distance_text(abs(found), units)} to the {side}", names
+        state, wish, changes_for(found), measure, pair, f"Step {distance_text(abs(found), units)} to the {side}", names
     )

@@ -164,7 +164,11 @@ def _answer(state: State, wish: PlaceTwo, found: _Found, first: str, second: str
         facts.append(
             Fact(
                 name=name,
-                figure=Figure(value=float(x), text=f"{x:.1%} across, {y:.1%} down", explain="framing.placing"),
+                figure=Figure(
+                    value=float(x),
+                    text=f"{x:.1%} across, {y:.1%} down",
+                    explain=f"framing.placing:{anchor.element_id} {anchor.part}",
+                ),
             )
         )
     side = "right" if found.step_m > 0 else "left"

@@ -74,7 +74,9 @@ def share_of(state: State, wish: ShareOf) -> Answer:
         figure=Figure(
             value=reached * 100,
             text=f"{reached:.1%}",
-            explain=f"framing.reflection:{wish.element_id}" if wish.of == "reflection" else "framing.foreground",
+            explain=f"framing.reflection_share:{wish.element_id}"
+            if wish.of == "reflection"
+            else "framing.foreground_share",
         ),
     )
     verb = "Raise" if height > now else "Lower"

@@ -149,7 +149,9 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
     facts = tuple(
         Fact(
             name=f"{e.name}, height in the frame",
-            figure=Figure(value=_frame(after, n)[0] * 100, text=f"{_frame(after, n)[0]:.1%}", explain="framing.ratio"),
+            figure=Figure(
+                value=_frame(after, n)[0] * 100, text=f"{_frame(after, n)[0]:.1%}", explain=f"framing.height:{e.id}"
+            ),
         )
         for n, e in enumerate(after.elements)
     )

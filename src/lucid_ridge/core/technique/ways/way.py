@@ -106,21 +106,33 @@ def _name(kept_for: tuple[str, ...]) -> str:
     return f"{first}, {others[0].lower()}" if others else first
 
 
+def worst_blur_mm(state: State) -> float:
+    """Blur, diffraction included, at the worst place that must be sharp, mm; the Airy disk where nothing must."""
+    critical = [i for i, e in enumerate(state.scene.composition.elements) if e.sharp and state.geometry.seen(i)]
+    return max((float(state.depth.worse.total_mm[i]) for i in critical), default=state.depth.airy_mm)
+
+
+def leaves_travel_mm(state: State) -> float | None:
+    """How far the fastest leaves go in the frame that they are taken from, mm; None where nothing sways."""
+    layers = state.scene.composition.technique.layers
+    shutter = next((one.shutter_s for one in layers if one.purpose == "foliage"), state.exposure.settings.shutter_s)
+    return max((element_travel_mm(state, i, shutter) for i in moving_elements(state, "foliage")), default=None)
+
+
+def leaves_travel_text(state: State) -> str:
+    """The same in pixels and micrometres."""
+    travel, body = leaves_travel_mm(state) or 0.0, state.scene.kit.body
+    return f"{significant(travel / (body.sensor_width_mm / body.pixels_across), 2)} px ({micrometres_text(travel)})"
+
+
 def make_way(
     base: State, made: State, changes: tuple[Change, ...], key: str, kept_for: tuple[str, ...], found: list[Found]
 ) -> Way:
     """A way from the state it leads to; *base* is the state that is now, *found* what the way breaks."""
     sequence = build_sequence(made)
     pitch = made.scene.kit.body.sensor_width_mm / made.scene.kit.body.pixels_across
-    critical = [
-        i for i, e in enumerate(made.scene.composition.elements) if e.sharp and not math.isnan(made.geometry.near_m[i])
-    ]
-    blur = max((float(made.depth.worse.total_mm[i]) for i in critical), default=made.depth.airy_mm)
-    layers = made.scene.composition.technique.layers
-    leaves = next((one.shutter_s for one in layers if one.purpose == "foliage"), made.exposure.settings.shutter_s)
-    travels = [element_travel_mm(made, i, leaves) for i in moving_elements(made, "foliage")]
-    iso = max([made.exposure.settings.iso, *(one.iso for one in layers)])
-    travel = max(travels, default=0.0)
+    blur, travel = worst_blur_mm(made), leaves_travel_mm(made)
+    iso = max([made.exposure.settings.iso, *(one.iso for one in made.scene.composition.technique.layers)])
     name = _name(kept_for)
     return Way(
         key=key,
@@ -131,19 +143,15 @@ def make_way(
         technique_text=technique_text(made),
         gives_up=(),
         broken=tuple(f"{one.title}: {one.sentence}" for one in found),
-        frames=Figure(value=len(sequence.frames), text=str(len(sequence.frames)), explain="sequence.total"),
+        frames=Figure(value=len(sequence.frames), text=str(len(sequence.frames)), explain="sequence.frames"),
         total=sequence.total,
         drift=sequence.drift,
         drift_is_stale=sequence.drift_is_stale,
-        blur=Figure(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="depth.measures"),
+        blur=Figure(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="ways.blur"),
         iso=Figure(value=iso, text=f"ISO {iso_text(iso)}", explain="ways.iso"),
-        travel=Figure(
-            value=travel / pitch,
-            text=f"{significant(travel / pitch, 2)} px ({micrometres_text(travel)})",
-            explain="ways.travel",
-        )
-        if travels
-        else None,
+        travel=None
+        if travel is None
+        else Figure(value=travel / pitch, text=leaves_travel_text(made), explain="ways.travel"),
         sequence=sequence,
         changes=changes,
         in_use=_same(base, made),

@@ -1,0 +1,101 @@
+"""Every number that any report of any scene shows explains itself, and its explanation ends in that number."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import pytest
+
+from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.figures import Figure
+from lucid_ridge.core.records import SceneError
+from lucid_ridge.core.technique.candidates import after
+from lucid_ridge.core.technique.evaluate import changed_state, evaluate
+from lucid_ridge.core.technique.explain import explain
+from lucid_ridge.core.technique.explain.shown import figures
+from lucid_ridge.core.technique.reports.close_up import close_up_report
+from lucid_ridge.core.technique.reports.exposing import exposure_study
+from lucid_ridge.core.technique.reports.sharpness import sharpness_study
+from lucid_ridge.core.technique.reports.skyline import skyline_report
+from lucid_ridge.core.technique.solve import solve
+from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
+from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.technique.ways.report import ways
+from lucid_ridge.demo.framing_cases import MIRROR, VALLEY_HEAD
+
+from .near import LONG, MACRO, SHORT
+from .scenes import random_scene
+
+LENSES = (MACRO, LONG, SHORT)
+
+
+def shown(state: State) -> Iterator[Figure]:
+    """Every figure of every report of a scene."""
+    for report in (
+        evaluate(state.scene), sharpness_study(state), close_up_report(state, LENSES), exposure_study(state),
+        skyline_report(state),
+    ):  # fmt: skip
+        yield from figures(report)
+
+
+def check(state: State, found: list[Figure]) -> None:
+    by_key: dict[str, str] = {}
+    for figure in found:
+        if figure.explain:
+            # One key stands for one number.
+            assert by_key.setdefault(figure.explain, figure.text) == figure.text, figure.explain
+    for key, text in by_key.items():
+        assert len(key) <= 200
+        made = explain(state, key, LENSES)
+        assert text in made.result, (key, text, made.result)
+        assert made.title and made.formula and made.source
+
+
+@pytest.mark.parametrize("seed", range(14))
+def test_every_key_of_a_random_scene_explains_and_ends_in_its_number(seed):
+    state = changed_state(random_scene(seed))
+    found = list(shown(state))
+    assert sum(bool(figure.explain) for figure in found) > 40
+    check(state, found)
+
+
+@pytest.mark.parametrize("composition", [MIRROR, VALLEY_HEAD], ids=["mirror", "panorama"])
+def test_every_key_of_reflections_and_panels(composition):
+    state = changed_state(replace(TARN_SCENE, composition=composition))
+    check(state, list(shown(state)))
+
+
+@pytest.mark.parametrize("seed", [3, 8])
+def test_the_numbers_of_ways_explain_themselves_where_they_lead(seed):
+    state = changed_state(random_scene(seed))
+    for way in ways(state).ways:
+        check(after(state, way.changes), list(figures(way)))
+
+
+def test_the_numbers_of_answers_explain_themselves_where_they_lead():
+    state = changed_state(replace(TARN_SCENE, composition=MIRROR))
+    ids = [e.id for e in MIRROR.elements if e.role in ("subject", "foreground", "middle")]
+    wishes = (
+        ShareOf(of="reflection", element_id="skarn", percent=78), ShareOf(of="foreground", percent=12),
+        PlaceTwo(first=Anchor(element_id=ids[0], x=0.3), second=Anchor(element_id=ids[1], x=0.7)),
+        CropInstead(focal_length_mm=60), SizeRatio(keep_id=ids[0], change_id=ids[1], factor=1.1),
+        Part(element_id=ids[0], other_id=ids[1], gap_percent=3.0),
+    )  # fmt: skip
+    told = 0
+    for wish in wishes:
+        try:
+            answer = solve(state, wish)
+        except SceneError:
+            continue
+        there = after(state, answer.changes)
+        for fact in answer.facts:
+            told += 1
+            assert fact.figure.text in explain(there, fact.figure.explain).result, (wish, fact)
+    assert told >= 4
+
+
+@pytest.mark.parametrize("key", ["", "depth", "depth.", "nothing.at.all", "depth.blur:nobody", "exposure.line:999"])
+def test_a_key_that_names_nothing_is_refused(key):
+    with pytest.raises(SceneError):
+        explain(changed_state(TARN_SCENE), key)
