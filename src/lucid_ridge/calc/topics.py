@@ -23,7 +23,7 @@ from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_
 from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
 from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
-from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.sequence import whole_sequence
 from lucid_ridge.core.technique.solve import Answer, Wish, solve
 from lucid_ridge.core.technique.solve.wishes import ShareOf
 from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, diffraction_words
@@ -257,7 +257,7 @@ TOPICS: dict[str, Topic] = {
         SceneRequest,
         TypeAdapter(Sequence),
         _SCENE,
-        lambda r: build_sequence(changed_state(r.scene, r.changes)),
+        lambda r: whole_sequence(changed_state(r.scene, r.changes)),
         "frames in order with durations",
     ),
     "ways": Topic(

@@ -1052,7 +1052,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Places */
             places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
             scene: components["schemas"]["Scene"];
@@ -1142,7 +1142,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             wish: components["schemas"]["Alignment"];
         };
@@ -1188,7 +1188,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Facts
              * @default []
@@ -1284,7 +1284,7 @@ export interface components {
          *
          *     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
          *     ``flash_sync_s`` is the shortest shutter time that a flash lights whole. With film, a time t above one
-         *     second is held open for t to the power of ``reciprocity_p``; None for a sensor.
+         *     second is held open for t to the power of ``reciprocity_p``; None for a sensor. Its dials have ``clicks_per_stop``.
          */
         Body: {
             /**
@@ -1307,6 +1307,11 @@ export interface components {
              * @default 6
              */
             burst_per_s?: number;
+            /**
+             * Clicks Per Stop
+             * @default 3
+             */
+            clicks_per_stop?: number;
             /**
              * Dark Frame
              * @default false
@@ -1528,7 +1533,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** @default null */
             wish?: components["schemas"]["LightWish"] | null;
@@ -1654,7 +1659,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Lenses
              * @default []
@@ -1877,6 +1882,7 @@ export interface components {
              *       "criterion": "print",
              *       "focus_school": "balanced",
              *       "frozen_wave": false,
+             *       "hand_held_factor": 1,
              *       "highest_iso": 1600,
              *       "hold_range": true,
              *       "most_frames": 200,
@@ -1884,6 +1890,7 @@ export interface components {
              *       "print_width_mm": 600,
              *       "sharp_foliage": false,
              *       "smooth_background": null,
+             *       "star_trail_px": 5,
              *       "water_look": "any"
              *     }
              */
@@ -2250,7 +2257,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Minutes */
             minutes: number;
             scene: components["schemas"]["Scene"];
@@ -2270,6 +2277,7 @@ export interface components {
          *     that line instead, measured from ``east_m``, ``north_m`` and reaching down to ``base_m``.
          *     ``reading_ev100`` is its spot reading at the time of the meter reading; ``reflectance`` the share of light it
          *     gives back, None for what is usual. A ``warm`` one is saturated red, orange or yellow: one channel clips first.
+         *     A ``wet`` one shines, and a polariser takes that sheen off.
          */
         Element: {
             /**
@@ -2352,6 +2360,11 @@ export interface components {
              */
             warm?: boolean;
             /**
+             * Wet
+             * @default false
+             */
+            wet?: boolean;
+            /**
              * Width M
              * @default 1
              */
@@ -2390,7 +2403,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -2433,7 +2446,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             scene: components["schemas"]["Scene"];
@@ -2556,7 +2569,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /**
              * Wanted S
@@ -2584,12 +2597,15 @@ export interface components {
             looks: components["schemas"]["LookRow"][];
             /** Looks Text */
             looks_text: string;
+            night: components["schemas"]["NightStudy"] | null;
+            polariser: components["schemas"]["PolariserStudy"] | null;
             /** Range Ways */
             range_ways: components["schemas"]["RangeWay"][];
             /** Speeds */
             speeds: components["schemas"]["MovingThing"][];
             /** Steadiness */
             steadiness: string[];
+            support: components["schemas"]["SupportStudy"] | null;
             wind: components["schemas"]["Figure"];
             /** Wind Source */
             wind_source: string;
@@ -2814,7 +2830,7 @@ export interface components {
          */
         FilterReach: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
             /** Off */
@@ -2854,7 +2870,7 @@ export interface components {
          */
         FocusWay: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Focuses */
             focuses: string;
             /** Frames */
@@ -3124,7 +3140,7 @@ export interface components {
          */
         GearRow: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             greatest: components["schemas"]["Figure"];
             least: components["schemas"]["Figure"];
             loss: components["schemas"]["Figure"];
@@ -3493,7 +3509,7 @@ export interface components {
         LensRow: {
             background_width: components["schemas"]["Figure"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             depth: components["schemas"]["Figure"];
             disk: components["schemas"]["Figure"];
             focal: components["schemas"]["Figure"];
@@ -3572,6 +3588,8 @@ export interface components {
             below_noon: components["schemas"]["Figure"];
             /** Direct */
             direct: boolean;
+            /** Doubt Text */
+            doubt_text: string;
             /** Drift */
             drift: components["schemas"]["Drift"][];
             /** Horizon Note */
@@ -3596,6 +3614,8 @@ export interface components {
             /** Side Text */
             side_text: string;
             skyline: components["schemas"]["Figure"];
+            /** Things */
+            things: components["schemas"]["ThingLight"][];
         };
         /**
          * LightSource
@@ -3832,7 +3852,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             marks: components["schemas"]["Marks"];
             scene: components["schemas"]["Scene"];
         };
@@ -3882,11 +3902,16 @@ export interface components {
         };
         /**
          * Mend
-         * @description What the button says, and the changes it sends.
+         * @description What the button says, the changes it sends, and what that is in clicks of the camera's dials.
          */
         Mend: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /**
+             * Clicks
+             * @default
+             */
+            clicks?: string;
             /** Label */
             label: string;
         };
@@ -4001,6 +4026,25 @@ export interface components {
             source: string;
             /** Speed M S */
             speed_m_s: number;
+        };
+        /**
+         * NightStudy
+         * @description Land by moonlight and starlight, and stars as points.
+         *
+         *     ``land`` is the shutter time for a mid-tone on level ground at the aperture and ISO in use; ``light_text`` says what
+         *     lights it.
+         */
+        NightStudy: {
+            land: components["schemas"]["Figure"];
+            light: components["schemas"]["Figure"];
+            /** Light Text */
+            light_text: string;
+            /** Pixels */
+            pixels: number;
+            /** Stars */
+            stars: components["schemas"]["StarRow"][];
+            /** Stars Text */
+            stars_text: string;
         };
         /**
          * Nudge
@@ -4714,6 +4758,36 @@ export interface components {
             text: string;
         };
         /**
+         * PolarisedThing
+         * @description What the polariser takes from a thing beyond its common loss, as it is turned and at its strongest.
+         */
+        PolarisedThing: {
+            degree: components["schemas"]["Figure"];
+            /** Id */
+            id: string;
+            most: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
+            now: components["schemas"]["Figure"];
+        };
+        /**
+         * PolariserLookRow
+         * @description A look that the polariser can be turned to.
+         */
+        PolariserLookRow: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /** In Use */
+            in_use: boolean;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "deep_sky" | "no_glare" | "even" | "keep_reflection";
+            /** Name */
+            name: string;
+        };
+        /**
          * PolariserReport
          * @description What a polariser does across the picture's sky: shares of polarisation at left, middle and right edge.
          *
@@ -4731,6 +4805,24 @@ export interface components {
             right: components["schemas"]["Figure"];
             /** Text */
             text: string;
+        };
+        /**
+         * PolariserStudy
+         * @description The polariser in use, or the one owned; ``on`` says which. ``note`` says what is left out.
+         */
+        PolariserStudy: {
+            /** Looks */
+            looks: components["schemas"]["PolariserLookRow"][];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** On */
+            on: boolean;
+            /** Strength */
+            strength: number;
+            /** Things */
+            things: components["schemas"]["PolarisedThing"][];
         };
         /**
          * Problem
@@ -4817,7 +4909,7 @@ export interface components {
             problem: string;
             right: components["schemas"]["Figure"] | null;
             /** Right Changes */
-            right_changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            right_changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Right Text */
             right_text: string;
             scene: components["schemas"]["Figure"];
@@ -4848,7 +4940,7 @@ export interface components {
             /** Blend */
             blend: string;
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Darkens */
             darkens: string[];
             /** Frames */
@@ -4927,9 +5019,10 @@ export interface components {
          * Reading
          * @description A meter reading. Its time tells how far the light has moved since.
          *
-         *     ``through_lens`` is False for a hand-held meter, which does not see the lens's extension. An ``incident``
-         *     reading is of the light that falls on the scene, whatever it falls on. ``filters_on`` were before the lens
-         *     when the meter looked through it: what they took is in the reading already.
+         *     ``light`` says whether it was taken in sun or in shade, where that is not as the ground lets expect. ``through_lens``
+         *     is False for a hand-held meter, which does not see the lens's extension. An ``incident``
+         *     reading is of the light that falls on the scene, whatever it falls on; it is never taken through a lens. What
+         *     ``filters_on`` took, which were before the lens when the meter looked through it, is in the reading already.
          */
         Reading: {
             /** Aperture N */
@@ -4951,6 +5044,12 @@ export interface components {
             incident?: boolean;
             /** Iso */
             iso: number;
+            /**
+             * Light
+             * @default as_found
+             * @enum {string}
+             */
+            light?: "as_found" | "sun" | "shade";
             /** Shutter S */
             shutter_s: number;
             /**
@@ -5320,7 +5419,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Form
              * @enum {string}
@@ -5590,7 +5689,7 @@ export interface components {
             /** Print Text */
             print_text: string;
             /** Snapped */
-            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Snapped Text */
             snapped_text: string;
             /** Stack */
@@ -5720,7 +5819,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** Wish */
             wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
@@ -5749,7 +5848,7 @@ export interface components {
          */
         StackPlan: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             first: components["schemas"]["Figure"];
             /** Frames */
             frames: number;
@@ -5839,6 +5938,16 @@ export interface components {
             to_north_m: number;
         };
         /**
+         * StarRow
+         * @description The longest time in which stars at a declination stay points; ``where`` says which they are.
+         */
+        StarRow: {
+            declination: components["schemas"]["Figure"];
+            longest: components["schemas"]["Figure"];
+            /** Where */
+            where: string;
+        };
+        /**
          * Step
          * @description Step sideways and ahead as the camera looks, in metres; negative to the left and back.
          */
@@ -5886,7 +5995,8 @@ export interface components {
          * @description What carries the camera, and the heights of the lens it reaches.
          *
          *     ``lowest_m`` and ``highest_m`` are on the legs alone; an extended column adds ``column_m``;
-         *     ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot.
+         *     ``inverted_lowest_m`` is reached with the camera hung upside down, None where it cannot. One that itself moves, on
+         *     a boat say, rocks and drifts by degrees a second.
          */
         Support: {
             /**
@@ -5894,6 +6004,11 @@ export interface components {
              * @default 0
              */
             column_m?: number;
+            /**
+             * Drift Deg S
+             * @default 0
+             */
+            drift_deg_s?: number;
             /**
              * Highest M
              * @default 1.7
@@ -5916,6 +6031,11 @@ export interface components {
             lowest_m?: number;
             /** Name */
             name: string;
+            /**
+             * Rocking Deg S
+             * @default 0
+             */
+            rocking_deg_s?: number;
         };
         /**
          * SupportItem
@@ -5928,6 +6048,18 @@ export interface components {
              * @enum {string}
              */
             kind: "support";
+        };
+        /**
+         * SupportStudy
+         * @description A support that moves: what it lets the shutter do, and what a stabiliser can and cannot take.
+         */
+        SupportStudy: {
+            holds: components["schemas"]["Figure"];
+            limit: components["schemas"]["Figure"];
+            /** Stabiliser Text */
+            stabiliser_text: string;
+            /** Text */
+            text: string;
         };
         /**
          * Sweep
@@ -6269,7 +6401,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "frozen_wave" | "foliage" | "frames" | "iso" | "range" | "diffraction" | "bulb" | "minimum_focus" | "farthest_focus" | "reach" | "standing" | "exposure" | "background" | "light" | "light_ends";
+            kind: "near_soft" | "gap_soft" | "far_soft" | "hand_held" | "water_look" | "frozen_wave" | "foliage" | "frames" | "iso" | "range" | "diffraction" | "bulb" | "minimum_focus" | "farthest_focus" | "reach" | "standing" | "exposure" | "background" | "light" | "light_ends" | "support" | "drifts_off";
             mend: components["schemas"]["Mend"] | null;
             /** Sentence */
             sentence: string;
@@ -6344,6 +6476,20 @@ export interface components {
             largest_bytes: number;
             /** Terrains */
             terrains: components["schemas"]["TerrainOut"][];
+        };
+        /**
+         * ThingLight
+         * @description The light on a thing at the moment: lux, stops against level ground in the open, and where it comes from.
+         */
+        ThingLight: {
+            against: components["schemas"]["Figure"];
+            /** Id */
+            id: string | null;
+            lux: components["schemas"]["Figure"];
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * TideConstituent
@@ -6548,7 +6694,7 @@ export interface components {
         Try: {
             card: components["schemas"]["Card"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
         };
@@ -6572,6 +6718,22 @@ export interface components {
              * @default 0
              */
             up_deg?: number;
+        };
+        /**
+         * TurnPolariser
+         * @description Turn the polariser to a look; the first that is owned is put on where none is.
+         */
+        TurnPolariser: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "polariser";
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "deep_sky" | "no_glare" | "even" | "keep_reflection";
         };
         /**
          * Underlay
@@ -6693,7 +6855,8 @@ export interface components {
          *
          *     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
          *     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
-         *     least, as a share of the frame's width; None asks for nothing.
+         *     least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
+         *     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail.
          */
         Wants: {
             /**
@@ -6713,6 +6876,11 @@ export interface components {
              * @default false
              */
             frozen_wave?: boolean;
+            /**
+             * Hand Held Factor
+             * @default 1
+             */
+            hand_held_factor?: number;
             /**
              * Highest Iso
              * @default 1600
@@ -6750,6 +6918,11 @@ export interface components {
              */
             smooth_background?: number | null;
             /**
+             * Star Trail Px
+             * @default 5
+             */
+            star_trail_px?: number;
+            /**
              * Water Look
              * @default any
              * @enum {string}
@@ -6767,7 +6940,7 @@ export interface components {
             /** Broken */
             broken: string[];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             drift: components["schemas"]["Figure"];
             /** Drift Is Stale */
             drift_is_stale: boolean;
@@ -6824,7 +6997,7 @@ export interface components {
             /** Broken */
             broken: components["schemas"]["Broken"][];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Settings Text */
             settings_text: string;
             /** Technique Text */
@@ -6842,9 +7015,9 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Proposal */
-            proposal: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            proposal: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**

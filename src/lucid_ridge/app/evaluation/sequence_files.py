@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from lucid_ridge.core.technique.frames import Sequence
 from lucid_ridge.core.technique.reports.focus_check import check_card
-from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.sequence import whole_sequence
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.ways.way import settings_text, technique_text
 from lucid_ridge.formats.cards import Card, CardTable, card_pdf
@@ -62,7 +62,7 @@ def sequence_csv(state: State) -> str:
     out = io.StringIO()
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\r\n")
     writer.writeheader()
-    writer.writerows(_rows(build_sequence(state)))
+    writer.writerows(_rows(whole_sequence(state)))
     return out.getvalue()
 
 
@@ -82,7 +82,7 @@ def sequence_json(state: State, name: str) -> str:
             "moment_utc": composition.moment_utc.isoformat(),
             "settings": settings_text(state),
             "technique": asdict(composition.technique),
-            "sequence": _SEQUENCE.dump_python(build_sequence(state), mode="json"),
+            "sequence": _SEQUENCE.dump_python(whole_sequence(state), mode="json"),
         },
         indent=1,
         ensure_ascii=False,
@@ -91,7 +91,7 @@ def sequence_json(state: State, name: str) -> str:
 
 def sequence_pdf(state: State, name: str) -> bytes:
     """The field card: settings, every frame with what to do before it, and what to check."""
-    scene, sequence = state.scene, build_sequence(state)
+    scene, sequence = state.scene, whole_sequence(state)
     local = scene.composition.moment_utc.astimezone(ZoneInfo(scene.place.time_zone))
     frames = tuple(
         (

@@ -23,7 +23,7 @@ from lucid_ridge.core.technique.reports.close_up_lights import lights_report
 from lucid_ridge.core.technique.reports.conditions import TideRow
 from lucid_ridge.core.technique.reports.freshness import freshness
 from lucid_ridge.core.technique.reports.light import light_report
-from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.technique.sequence import whole_sequence
 from lucid_ridge.core.technique.standing import KEEP_BACK
 from lucid_ridge.core.technique.state import State
 
@@ -69,7 +69,7 @@ def _plan(state: State, place_name: str, composition_name: str, hazards: str) ->
     moment = state.scene.composition.moment_utc
     following = next((e for e in light.ribbon.events if e.at_utc > moment), None)
     return FieldPlan(
-        sequence=build_sequence(state),
+        sequence=whole_sequence(state),
         place_name=place_name,
         composition_name=composition_name,
         time_zone=state.scene.place.time_zone,

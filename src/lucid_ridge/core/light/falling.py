@@ -24,6 +24,8 @@ LONG_S = 10.0
 NOTICED_STOPS = 1 / 12
 """A difference below this is within what a marked shutter misses by itself."""
 _STEPS = 400
+_STRETCHES = (2.0, MOST_STRETCH)
+"""Most exposures end within the first; the light of the night ahead is asked for only where they do not."""
 
 
 def seconds_in_changing_light(
@@ -53,14 +55,14 @@ def seconds_in_changing_light(
     it changes by a stop or so, and the sum errs by under 1e-4.
 
     """
-    longest = min(constant_s * MOST_STRETCH, LAST_UNIX - unix_s)
-    if longest <= 0:
+    if constant_s <= 0 or unix_s >= LAST_UNIX:
         return constant_s
-    t = np.linspace(0.0, longest, int(_STEPS * MOST_STRETCH) + 1)
-    seen = light(unix_s + t)
-    before = seen[0] if metered_unix_s is None else light(np.array([min(metered_unix_s, LAST_UNIX)]))[0]
-    relative = seen / before
-    gathered = np.concatenate([[0.0], np.cumsum((relative[1:] + relative[:-1]) / 2 * np.diff(t))])
-    if gathered[-1] < constant_s:
-        return math.inf
-    return float(np.interp(constant_s, gathered, t))
+    before = None if metered_unix_s is None else light(np.array([min(metered_unix_s, LAST_UNIX)]))[0]
+    for stretch in _STRETCHES:
+        t = np.linspace(0.0, min(constant_s * stretch, LAST_UNIX - unix_s), int(_STEPS * stretch) + 1)
+        seen = light(unix_s + t)
+        relative = seen / (seen[0] if before is None else before)
+        gathered = np.concatenate([[0.0], np.cumsum((relative[1:] + relative[:-1]) / 2 * np.diff(t))])
+        if gathered[-1] >= constant_s:
+            return float(np.interp(constant_s, gathered, t))
+    return math.inf

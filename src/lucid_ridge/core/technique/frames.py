@@ -74,9 +74,14 @@ class Order:
 
 @record
 class Sequence:
-    """Frames in order, and what they amount to together; ``orders`` where both slices and brackets are several."""
+    """Frames in order, and what they amount to together; ``orders`` where both slices and brackets are several.
+
+    Where there are too many to lay out, ``frames`` is empty, ``problem`` says so, and the rest is counted all the same.
+    """
 
     frames: tuple[Exposed, ...]
+    count: Figure
+    problem: str = ""
     slice_count: int
     bracket_count: int
     panel_count: int = 1

@@ -6,20 +6,24 @@ import math
 
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
+from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.dial import clicks_words
 from lucid_ridge.core.technique.exposure import filters_in_use
 from lucid_ridge.core.technique.frames import Exposed, Order, Sequence, move_words
 from lucid_ridge.core.technique.layer_frames import focus_target, layer_frame
-from lucid_ridge.core.technique.panorama import turn_text
+from lucid_ridge.core.technique.panorama import panel_grid, turn_text
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.timing import (
+    MOST_FRAMES,
     OrderCost,
     Timed,
     bracketed_by_body,
+    frame_count,
     light_stops,
     order_costs,
     put_on_now,
+    sequence_s,
     timed_frames,
 )
 
@@ -171,22 +175,25 @@ def _orders(state: State) -> tuple[Order, ...]:
 
 
 def build_sequence(state: State) -> Sequence:
-    """The frames that carry out the technique of a state, with what is done for each."""
+    """The frames that carry out the technique of a state, with what is done for each; see `Sequence` for too many."""
     used = filters_in_use(state.scene)
     filters = " + ".join(owned.name for owned, _ in used) if used else "none"
-    timed = timed_frames(state)
+    count, total = frame_count(state), sequence_s(state)
+    timed = timed_frames(state) if count <= MOST_FRAMES else []
     by_body = bracketed_by_body(state)
-    panel_count = len({one.panel.number for one in timed if one.panel is not None}) or 1
+    grid = panel_grid(state.scene.composition, state.scene.kit)
+    panel_count = grid.count if grid else 1
     frames = [
         layer_frame(state, one, number)
         if one.layer is not None
         else _frame(state, one, number, panel_count, by_body, filters)
         for number, one in enumerate(timed, 1)
     ]
-    total = timed[-1].ends_after_s
     drift = float(light_stops(state, total))
     return Sequence(
         frames=tuple(frames),
+        count=Figure(value=count, text=str(count), explain="sequence.frames"),
+        problem="" if frames else too_many_words(count),
         slice_count=len(state.depth.slices),
         bracket_count=len(state.offsets),
         panel_count=panel_count,
@@ -197,3 +204,23 @@ def build_sequence(state: State) -> Sequence:
         by_body=by_body,
         orders=_orders(state),
     )
+
+
+def too_many_words(count: int) -> str:
+    """Why so many frames are not laid out, and what would take fewer."""
+    return f"{count:,} frames are more than the {MOST_FRAMES:,} that can be laid out. Take fewer slices, exposures or panels."
+
+
+def whole_sequence(state: State) -> Sequence:
+    """The sequence to carry out.
+
+    Raises
+    ------
+    SceneError
+        If it has more frames than are laid out.
+
+    """
+    built = build_sequence(state)
+    if built.problem:
+        raise SceneError([FieldProblem(pointer="/scene/composition/technique", message=built.problem)])
+    return built

@@ -44,11 +44,11 @@ from lucid_ridge.core.technique.geometry import Geometry, build_geometry, focus_
 from lucid_ridge.core.technique.glass import optics_of
 from lucid_ridge.core.technique.lighting import Lighting
 from lucid_ridge.core.technique.moved import Taken, moved_slices
-from lucid_ridge.core.technique.panorama import panels
+from lucid_ridge.core.technique.panorama import panel_grid
 from lucid_ridge.core.technique.polarised import polarised
 from lucid_ridge.core.technique.scene import Scene
 from lucid_ridge.core.technique.skyline import element_horizon, standpoint_horizon
-from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS, LitSurface
+from lucid_ridge.core.technique.surfaces import CLOUD_WITHOUT_SHADOWS, LightCurve, LitSurface, light_curve
 from lucid_ridge.core.technique.swaying import Sway, sway_of, together_s
 from lucid_ridge.core.technique.tones import Tone, doubt_stops, tone_of
 
@@ -158,6 +158,11 @@ class State:
     def metered_light(self) -> LitSurface:
         """The light on what the exposure goes by, at any time."""
         return self.lighting.lit_surface(self.lighting.target)
+
+    @cached_property
+    def light_curve(self) -> LightCurve:
+        """The same, sampled once for the many frames of a sequence."""
+        return light_curve(self.metered_light)
 
     @property
     def steady(self) -> bool:
@@ -328,7 +333,8 @@ def _range(scene: Scene, geometry: Geometry, exposure: Exposure, slices: int, to
 def brackets_at_most(scene: Scene, slices: int) -> float:
     """How many exposures of each focus there may be, of all the frames that are wanted at most."""
     composition = scene.composition
-    turns = len(panels(composition, scene.kit)) or 1
+    grid = panel_grid(composition, scene.kit)
+    turns = grid.count if grid else 1
     return (composition.wants.most_frames - len(composition.technique.layers)) / (turns * slices)
 
 

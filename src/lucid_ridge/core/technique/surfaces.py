@@ -8,6 +8,8 @@ it through, and of the sky's light the share that it sees: all of it face up, ha
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
+from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal, NamedTuple
@@ -31,6 +33,8 @@ CLOUD_WITHOUT_SHADOWS = 2.0
 """Stops of cloud that take the shadows away (common practice)."""
 UPRIGHT_SKY = 0.5
 """Share of the sky that an upright face sees."""
+_HOUR_S = 3600.0
+_SAMPLES_S = np.arange(0.0, _HOUR_S, 20.0)
 _MOON_COUNTS_BELOW_DEG = 0.0
 """With the sun higher than this the Moon's light is a thousandth of it."""
 
@@ -153,6 +157,42 @@ class LitSurface:
         sunlit = self.horizon.clears(sky.sun_azimuth_deg, sky.sun_altitude_deg)
         moonlit = self.horizon.clears(sky.moon_azimuth_deg, sky.moon_altitude_deg)
         return lux_on(self.surface, sky, sunlit, moonlit, self.cloud_stops).reshape(at.shape)
+
+
+class LightCurve:
+    """The light on a surface, sampled once and read between samples: for many exposures that follow each other.
+
+    Linear between samples of twenty seconds; twilight, which changes fastest, bends by less than 5e-4 in that time.
+    """
+
+    def __init__(self, surface: LitSurface) -> None:
+        self._surface = surface
+        self._hours: dict[int, Array] = {}
+
+    def __call__(self, unix_s: Array) -> Array:
+        """Illuminance in lux at instants (T,), unix seconds."""
+        hours = range(int(unix_s.min() // _HOUR_S), int(unix_s.max() // _HOUR_S) + 2)
+        missing = [hour for hour in hours if hour not in self._hours]
+        if missing:
+            lux = self._surface.lux(np.array(missing)[:, None] * _HOUR_S + _SAMPLES_S)
+            self._hours.update(zip(missing, lux, strict=True))
+        at = (np.array(hours)[:, None] * _HOUR_S + _SAMPLES_S).ravel()
+        return np.asarray(np.interp(unix_s, at, np.concatenate([self._hours[hour] for hour in hours])))
+
+
+_curves: OrderedDict[Hashable, LightCurve] = OrderedDict()
+_CURVES_KEPT = 16
+
+
+def light_curve(surface: LitSurface) -> LightCurve:
+    """The curve of a surface, kept for the states that changes of the settings lead to."""
+    key = (surface.place, surface.surface, id(surface.horizon), surface.cloud_stops)
+    curve = _curves.get(key)
+    if curve is None:
+        curve = _curves[key] = LightCurve(surface)
+        while len(_curves) > _CURVES_KEPT:
+            _curves.popitem(last=False)
+    return curve
 
 
 def light_target(scene: Scene) -> int | None:

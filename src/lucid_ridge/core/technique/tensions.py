@@ -24,11 +24,10 @@ from lucid_ridge.core.technique.background import background_share
 from lucid_ridge.core.technique.glass import focus_span_m
 from lucid_ridge.core.technique.light_now import light_today, when_text
 from lucid_ridge.core.technique.moving import element_travel_mm, layer_of, look_window, moving_elements
-from lucid_ridge.core.technique.panorama import panels
 from lucid_ridge.core.technique.reach import heights_in_reach
 from lucid_ridge.core.technique.standing import KEEP_BACK, crossed_line, side_of
 from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.timing import sequence_s
+from lucid_ridge.core.technique.timing import frame_count, sequence_s
 from lucid_ridge.core.technique.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS, is_soft
 
 TensionKind = Literal[
@@ -90,7 +89,7 @@ def _soft(state: State) -> Iterator[Found]:
             f"{name[0].upper()}{name[1:]} is soft",
             f"{micrometres_text(total)} blur at {distance_text(distance, units)}, "
             f"{micrometres_text(depth.criterion_mm)} allowed.",
-            Figure(value=total * 1000, text=micrometres_text(total), explain=f"depth.blur:{_id(state, i)}"),
+            Figure(value=total * 1000, text=micrometres_text(total), explain=f"depth.{kind}:{_id(state, i)}"),
             _id(state, i),
         )
 
@@ -221,9 +220,7 @@ def _iso(state: State) -> Iterator[Found]:
 
 def _frames(state: State) -> Iterator[Found]:
     """More frames than the photographer wants to take."""
-    turns = len(panels(state.scene.composition, state.scene.kit)) or 1
-    layers = len(state.scene.composition.technique.layers)
-    count = turns * len(state.depth.slices) * len(state.offsets) + layers
+    count = frame_count(state)
     most = state.scene.composition.wants.most_frames
     if count > most:
         yield Found(

@@ -27,12 +27,16 @@ from lucid_ridge.core.technique.frames import (
     flash_wait_s,
     move_s,
 )
-from lucid_ridge.core.technique.panorama import Panel, panels
+from lucid_ridge.core.technique.panorama import Panel, panel_grid, panels
 from lucid_ridge.core.technique.scene import FrameOrder, Layer
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.tolerances import MARK
 
 ORDERS: tuple[FrameOrder, ...] = ("brackets_inside", "slices_inside")
+MOST_FRAMES = 2000
+"""More are counted, but not laid out: nobody carries them out."""
+_CORRECTED_WITHIN_S = 86_400.0
+"""Whoever is still at it a day later has metered again."""
 
 
 @dataclass(frozen=True)
@@ -85,10 +89,10 @@ def light_corrected_s(state: State, shutter_s: float, starts_after_s: float) -> 
     A body times its own exposures; those stay on their marks. Nothing is promised where the light goes faster
     than it can be gathered.
     """
-    if shutter_s < LONG_S:
+    if shutter_s < LONG_S or starts_after_s + shutter_s > _CORRECTED_WITHIN_S:
         return None
     opens = min(state.unix_s + starts_after_s, LAST_UNIX)
-    taken = seconds_in_changing_light(shutter_s, opens, state.metered_light.lux, state.unix_s)
+    taken = seconds_in_changing_light(shutter_s, opens, state.light_curve, state.unix_s)
     if math.isinf(taken) or abs(math.log2(taken / shutter_s)) < NOTICED_STOPS:
         return None
     return taken
@@ -163,10 +167,17 @@ def put_on_now(state: State) -> list[str]:
     return [owned.name for owned, use in filters_in_use(state.scene) if use not in already]
 
 
+def frame_count(state: State) -> int:
+    """How many frames the technique takes, counted without laying them out."""
+    grid = panel_grid(state.scene.composition, state.scene.kit)
+    turns = grid.count if grid else 1
+    return turns * len(state.depth.slices) * len(state.offsets) + len(state.scene.composition.technique.layers)
+
+
 def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
     """Every frame in order, layers first: they wait for a moment, and density is not on yet.
 
-    *order* is the composition's own unless another is asked about.
+    *order* is the composition's own unless another is asked about. Of more than `MOST_FRAMES` the first so many.
     """
     technique, settings = state.scene.composition.technique, state.scene.composition.settings
     body, offsets, count = state.scene.kit.body, state.offsets, len(state.depth.slices)
@@ -182,7 +193,8 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
     last: Panel | None = None
     wait, filters_s = flash_wait_s(state), FILTER_S * len(put_on_now(state))
     started = len(made)
-    for panel, (s, b) in itertools.product(panels(state.scene.composition, state.scene.kit) or (None,), pairs):
+    every = itertools.product(panels(state.scene.composition, state.scene.kit) or (None,), pairs)
+    for panel, (s, b) in itertools.islice(every, MOST_FRAMES - started):
         first = len(made) == started
         nominal = bracket_shutter_s(body, state.exposure.gathered_s, offsets[b]) if offsets[b] else settings.shutter_s
         timed = _timed(state, nominal)
@@ -237,8 +249,9 @@ def _turned_stops(state: State, before: tuple[int, float] | None, nominal_s: flo
 
 
 def sequence_s(state: State) -> float:
-    """How long the whole sequence takes, seconds."""
-    return timed_frames(state)[-1].ends_after_s
+    """How long the whole sequence takes, seconds; more frames than are laid out take in proportion."""
+    timed = timed_frames(state)
+    return timed[-1].ends_after_s * frame_count(state) / len(timed)
 
 
 @dataclass(frozen=True)
@@ -262,9 +275,9 @@ def _spans(groups: list[list[Timed]]) -> list[tuple[float, float]]:
 
 
 def order_costs(state: State) -> tuple[OrderCost, ...]:
-    """Both orders of slices and brackets; nothing where there is but one of either."""
+    """Both orders of slices and brackets; nothing where there is but one of either, or more than is laid out."""
     slices, offsets = len(state.depth.slices), len(state.offsets)
-    if slices < 2 or offsets < 2:
+    if slices < 2 or offsets < 2 or frame_count(state) > MOST_FRAMES:
         return ()
     kept, spans = [], []
     for order in ORDERS:

@@ -10,7 +10,7 @@ import numpy as np
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.records import record
-from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.technique.changes import Change, SetTo, apply_changes
 from lucid_ridge.core.technique.compose import separation
 from lucid_ridge.core.technique.moves import Hold, SetCrop, SetHeight
@@ -19,6 +19,7 @@ from lucid_ridge.core.technique.reports.view import FramingReport, framing_repor
 from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.core.technique.state import State, build_state
 from lucid_ridge.core.technique.tensions import find
+from lucid_ridge.core.technique.timing import timed_frames
 
 _SAME_M = 0.05
 _CLOSE_RATIO = 1.15
@@ -67,19 +68,20 @@ def card(state: State) -> Card:
     """The card of a composition."""
     scene, settings = state.scene, state.exposure.settings
     picture = framing_report(state)
-    built = build_sequence(state)
+    built, first = build_sequence(state), timed_frames(state)[0]
+    iso = first.layer.iso if first.layer else settings.iso
     height = scene.composition.camera_height_m
     return Card(
         picture=picture,
         lens=f"{settings.focal_length_mm:.4g} mm, {scene.composition.orientation}",
-        settings=f"{aperture_text(settings.aperture_n)}, {built.frames[0].shutter.text}, ISO {built.frames[0].iso.text}",
+        settings=f"{aperture_text(settings.aperture_n)}, {shutter_text(first.shutter_s)}, ISO {iso_text(iso)}",
         height=Figure(value=height, text=distance_text(height, scene.units)),
         view=picture.horizontal_view,
         pixels=picture.cropped_pixels,
         sky=picture.sky,
         foreground=picture.foreground,
         worst_blur=_worst_blur(state),
-        frames=Figure(value=len(built.frames), text=str(len(built.frames))),
+        frames=built.count,
         takes=built.total,
         tensions=tuple(one.title for one in find(state)),
         meetings=tuple(one.sentence for one in separation(state)),

@@ -195,6 +195,6 @@ def panorama(state: State, what: str, _: str) -> Explanation | None:
             report.base.text, "geometry", "",
         ),
     }  # fmt: skip
-    same = {"panel": "panels", "span": "panels", "print": "stitched"}
+    same = {"panel": "panels", "span": "panels", "step": "panels", "overlap": "panels", "print": "stitched"}
     found = table.get(same.get(what, what))
     return None if found is None else made(*found)

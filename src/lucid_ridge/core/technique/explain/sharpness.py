@@ -21,16 +21,20 @@ from lucid_ridge.core.technique.reports.depth import depth_report
 from lucid_ridge.core.technique.reports.sweep import sweep
 from lucid_ridge.core.technique.state import State
 
+_OF_ELEMENT = (
+    "blur", "blur_near", "blur_far", "near_soft", "gap_soft", "far_soft", "axial_near", "axial_far", "defocus", "diffraction",
+)  # fmt: skip
+
 
 def depth(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one depth figure, None for an unknown key."""
     depth, report = state.depth, depth_report(state)
     allowance = {"c′, left for defocus": micrometres_text(depth.allowance_mm)}
     focus = {"s, focus": report.focus.text}
-    if what in ("blur", "axial", "defocus", "diffraction"):
+    if what in _OF_ELEMENT:
         i, element = index_of(state, of)
         row = report.elements[i]
-        if what == "axial":
+        if what.startswith("axial"):
             return made(
                 f"Distance of the {element.name} along the lens axis",
                 "nearest and farthest part inside the frame, measured along the axis",
@@ -60,7 +64,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "Worst blur of what must be sharp", "the largest, over all that must be sharp, of the least blur in any of the frames",
             {**lens_inputs(state), "how it is focused": of.replace("_", " ")}, "", f"{RAY}; {BORN_WOLF}",
         )  # fmt: skip
-    if what == "school":
+    if what in ("school", "school_blur"):
         for school in report.schools:
             if school.school == of:
                 return made(
@@ -142,7 +146,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         ),
     }  # fmt: skip
     same = {
-        "gap": "slices", "slice": "slices", "check": "measures", "pixels": "measures", "print": "measures", "airy_most": "airy",
+        "gap": "slices", "near_limit": "limits", "far_limit": "limits", "slice": "slices", "check": "measures", "pixels": "measures", "print": "measures", "airy_most": "airy",
         "closest_wanted": "minimum_focus", "farthest_wanted": "minimum_focus",
     }  # fmt: skip
     found = table.get(same.get(what, what))

@@ -175,17 +175,20 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
             )
             continue
         blurs = [float(one.total_mm[i]) for one in (depth.blur_near, depth.blur_far)]
-        key = f"depth.blur:{element.id}"
         made.append(
             ElementDepth(
                 id=element.id,
                 name=element.name,
                 in_frame=True,
                 must_be_sharp=element.sharp,
-                near=_figure(near, state, f"depth.axial:{element.id}"),
-                far=_figure(far, state, f"depth.axial:{element.id}"),
-                blur_near=Figure(value=blurs[0] * 1000, text=micrometres_text(blurs[0]), explain=key),
-                blur_far=Figure(value=blurs[1] * 1000, text=micrometres_text(blurs[1]), explain=key),
+                near=_figure(near, state, f"depth.axial_near:{element.id}"),
+                far=_figure(far, state, f"depth.axial_far:{element.id}"),
+                blur_near=Figure(
+                    value=blurs[0] * 1000, text=micrometres_text(blurs[0]), explain=f"depth.blur_near:{element.id}"
+                ),
+                blur_far=Figure(
+                    value=blurs[1] * 1000, text=micrometres_text(blurs[1]), explain=f"depth.blur_far:{element.id}"
+                ),
                 soft=element.sharp and is_soft(max(blurs), depth.criterion_mm),
                 left=ruler(far),
                 right=ruler(near),
@@ -209,7 +212,7 @@ def _schools(state: State) -> tuple[SchoolRow, ...]:
                 text=text,
                 focus=_figure(focus, state, f"depth.school:{school}"),
                 focus_m=focus if focus < 1e5 else None,
-                worst=Figure(value=worst * 1000, text=micrometres_text(worst), explain=f"depth.school:{school}"),
+                worst=Figure(value=worst * 1000, text=micrometres_text(worst), explain=f"depth.school_blur:{school}"),
                 holds=not is_soft(worst, depth.criterion_mm),
             )
         )
@@ -257,8 +260,8 @@ def depth_report(state: State) -> DepthReport:
             value=depth.allowance_mm * 1000, text=micrometres_text(depth.allowance_mm), explain="depth.allowance"
         ),
         hyperfocal=_figure(depth.hyperfocal_m, state, "depth.hyperfocal"),
-        near_limit=_figure(single.near_m, state, "depth.limits"),
-        far_limit=_figure(single.far_m, state, "depth.limits"),
+        near_limit=_figure(single.near_m, state, "depth.near_limit"),
+        far_limit=_figure(single.far_m, state, "depth.far_limit"),
         magnification=Figure(
             value=m,
             text=f"{significant(m, 2)}×" if m >= 0.01 else f"1:{1 / m:.0f}" if m > 1e-6 else "0",

@@ -214,11 +214,11 @@ def panorama_report(state: State) -> PanoramaReport | None:
         rows=rows,
         columns=columns,
         span=Figure(value=span, text=degrees_text(span, 1), explain="panorama.span"),
-        step=Figure(value=step, text=degrees_text(step, 1), explain="panorama.panels"),
+        step=Figure(value=step, text=degrees_text(step, 1), explain="panorama.step"),
         overlap=Figure(
             value=1 - step / grid.wide_deg if columns > 1 else None,
             text=f"{1 - step / grid.wide_deg:.0%}" if columns > 1 else "none",
-            explain="panorama.panels",
+            explain="panorama.overlap",
         ),
         stitched=Figure(
             value=width * height / 1e6,

@@ -278,7 +278,7 @@ def framing_report(state: State) -> FramingReport:
     return FramingReport(
         aspect=geometry.aspect,
         horizontal_view=Figure(value=horizontal, text=degrees_text(horizontal, 1), explain="framing.view"),
-        vertical_view=Figure(value=vertical, text=degrees_text(vertical, 1), explain="framing.view"),
+        vertical_view=Figure(value=vertical, text=degrees_text(vertical, 1), explain="framing.view:up"),
         equivalent=Figure(
             value=state.equivalent_mm, text=f"{state.equivalent_mm:.0f} mm", explain="framing.equivalent"
         ),

@@ -143,7 +143,7 @@ def make_way(
         technique_text=technique_text(made),
         gives_up=(),
         broken=tuple(f"{one.title}: {one.sentence}" for one in found),
-        frames=Figure(value=len(sequence.frames), text=str(len(sequence.frames)), explain="sequence.frames"),
+        frames=sequence.count,
         total=sequence.total,
         drift=sequence.drift,
         drift_is_stale=sequence.drift_is_stale,
