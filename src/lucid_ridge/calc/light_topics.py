@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.requests import Request, SceneRequest, Topic
+from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.tide import tide_height, turns
@@ -127,6 +128,11 @@ def tide(request: TideRequest) -> TideAnswer:
     problems = check_place(replace(TARN_SCENE.place, tide=request.station), "")
     if problems:
         raise SceneError([replace(p, pointer=p.pointer.replace("/tide", "/station")) for p in problems])
+    if request.start_utc.tzinfo is None:
+        raise SceneError([FieldProblem(pointer="/start_utc", message="Add the offset from UTC to the time.")])
+    if not FIRST_YEAR <= request.start_utc.year < LAST_YEAR:
+        message = f"The tide is computed for the years {FIRST_YEAR} to {LAST_YEAR - 1}; choose a time among them."
+        raise SceneError([FieldProblem(pointer="/start_utc", message=message)])
     start = request.start_utc.timestamp()
     at = np.arange(start - 600, start + request.hours * 3600 + 600, 300.0)
     heights = tide_height(

@@ -18,6 +18,7 @@ from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.core.technique.explain import Explanation, explain
 from lucid_ridge.core.technique.frames import Sequence
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
 from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
 from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
@@ -31,9 +32,10 @@ from lucid_ridge.core.technique.ways.report import WaysReport, ways
 
 
 class ExplainRequest(SceneRequest):
-    """A scene and the key of the number to explain."""
+    """A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs."""
 
-    key: Annotated[str, Field(min_length=1, max_length=120)]
+    key: Annotated[str, Field(min_length=1, max_length=200)]
+    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
 
 
 class SolveRequest(SceneRequest):
@@ -229,7 +231,7 @@ TOPICS: dict[str, Topic] = {
         ExplainRequest,
         TypeAdapter(Explanation),
         ExplainRequest(scene=TARN_SCENE, key="depth.hyperfocal"),
-        lambda r: explain(changed_state(r.scene, r.changes), r.key),
+        lambda r: explain(changed_state(r.scene, r.changes), r.key, r.lenses),
         "formula, inputs and source of one number",
     ),
     "framing": Topic(

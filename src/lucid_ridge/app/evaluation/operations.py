@@ -6,7 +6,7 @@ from sqlalchemy import func, or_, select
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, SequenceFileBody, WhyNotBody
+from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, ExplainBody, SequenceFileBody, WhyNotBody
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.terrains.operations import terrain_of
@@ -14,6 +14,8 @@ from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.technique.changes import apply_changes
 from lucid_ridge.core.technique.check import check_lens, check_scene
 from lucid_ridge.core.technique.evaluate import changed_state
+from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
 from lucid_ridge.core.technique.state import State
 from lucid_ridge.core.technique.ways.why import WhyNot, why_not
@@ -28,10 +30,27 @@ def close_up(body: CloseUpBody) -> CloseUpReport:
         If the scene or a lens cannot be computed.
 
     """
-    problems = [p for i, lens in enumerate(body.lenses) for p in check_lens(lens, f"/lenses/{i}")]
+    _check_lenses(body.lenses)
+    return close_up_report(state_of(body), body.lenses, _by_hand())
+
+
+def explained(body: ExplainBody) -> Explanation:
+    """How a number of the scene that was sent was got.
+
+    Raises
+    ------
+    SceneError
+        If the scene or a lens cannot be computed, or the key names nothing.
+
+    """
+    _check_lenses(body.lenses)
+    return explain(state_of(body), body.key, body.lenses)
+
+
+def _check_lenses(lenses: tuple[Lens, ...]) -> None:
+    problems = [p for i, lens in enumerate(lenses) for p in check_lens(lens, f"/lenses/{i}")]
     if problems:
         raise SceneError(problems)
-    return close_up_report(state_of(body), body.lenses, _by_hand())
 
 
 def _by_hand() -> tuple[int, int]:

@@ -33,7 +33,7 @@ from lucid_ridge.app.evaluation.schemas import (
 )
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.technique.evaluate import Evaluation, evaluate
-from lucid_ridge.core.technique.explain import Explanation, explain
+from lucid_ridge.core.technique.explain import Explanation
 from lucid_ridge.core.technique.measure import aim_photograph, measure_element
 from lucid_ridge.core.technique.reports.close_up import CloseUpReport
 from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
@@ -103,8 +103,7 @@ def make_sequence_file(body: SequenceFileBody) -> Response:
 @blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})
 def explain_number(body: ExplainBody) -> Response:
     """Formula, inputs and source of one number."""
-    made = explain(state_of(body), body.key)
-    return Response(_EXPLANATION.dump_json(made), content_type=JSON_TYPE)
+    return Response(_EXPLANATION.dump_json(operations.explained(body)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/solve", responses={200: AnswerOut, **INVALID})

@@ -33,9 +33,10 @@ class EvaluateBody(JsonBody):
 
 
 class ExplainBody(EvaluateBody):
-    """A scene and the key of the number to explain."""
+    """A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs."""
 
-    key: Annotated[str, Field(min_length=1, max_length=120)]
+    key: Annotated[str, Field(min_length=1, max_length=200)]
+    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
 
 
 class SolveBody(EvaluateBody):

@@ -151,7 +151,7 @@ def _shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Candi
     """Single changes that bring the shutter time between two times."""
     scene, shutter = state.scene, state.exposure.settings.shutter_s
     settings, locks, wants = scene.composition.settings, scene.composition.locks, scene.composition.wants
-    if "shutter" in locks:
+    if "shutter" in locks or low_s <= shutter <= high_s:
         return
     faster = shutter > high_s
     # Whole thirds to move; the goal is the nearest end of the span.

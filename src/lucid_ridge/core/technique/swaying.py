@@ -28,7 +28,7 @@ class MovingGround:
 
 
 MOVING_GROUND: tuple[MovingGround, ...] = (
-    MovingGround(name="canoe in still water", rocking_deg_s=2.0, drift_deg_s=0.5),
+    MovingGround(name="small boat in still water", rocking_deg_s=2.0, drift_deg_s=0.5),
     MovingGround(name="larger boat", rocking_deg_s=0.5, drift_deg_s=0.3),
     MovingGround(name="floating hide", rocking_deg_s=1.0, drift_deg_s=0.3),
     MovingGround(name="vehicle, engine off", rocking_deg_s=0.3, drift_deg_s=0.0),

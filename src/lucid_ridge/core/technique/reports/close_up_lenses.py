@@ -241,6 +241,8 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
                 equivalent_focal_length_mm(focal, body.sensor_width_mm, body.sensor_height_mm),
                 max(body.stabiliser_stops, lens.stabiliser_stops),
                 m,
+                state.depth.criterion_mm / math.hypot(body.sensor_width_mm, body.sensor_height_mm),
+                state.scene.composition.wants.hand_held_factor,
             )
         )
         depth = frame_depth(state.scene, optics, state.depth.sharp, m)
@@ -259,7 +261,9 @@ def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRo
                 within_reach=fitting is not None,
                 working_distance=millimetres(working, f"close.working_distance:lens {index}"),
                 past_shade=millimetres(past_shade_mm(whole, working), f"close.working_distance:shade {index}"),
-                size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain=f"close.size_ratio:{index}"),
+                size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain=f"close.size_ratio:{index}")
+                if math.isfinite(ratio)
+                else Figure(value=None, text="not told"),
                 background_width=millimetres(taken, f"close.background_width:{index}"),
                 disk=Figure(value=disk / printed, text=f"{disk / printed:.1%}", explain=f"close.disk:lens {index}"),
                 depth=millimetres(depth.counted, f"close.depth:lens {index}"),

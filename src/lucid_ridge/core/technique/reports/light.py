@@ -23,6 +23,7 @@ from lucid_ridge.core.records import FieldProblem, SceneError, record
 from lucid_ridge.core.technique.daylight import day_of, moon_words
 from lucid_ridge.core.technique.geometry import Geometry
 from lucid_ridge.core.technique.place import Forecast, Place
+from lucid_ridge.core.technique.polarised import incidence_deg
 from lucid_ridge.core.technique.reports.ribbon import Ribbon, day_ribbon
 from lucid_ridge.core.technique.reports.words import light_words
 from lucid_ridge.core.technique.skyline import told_elements, why_not_terrain
@@ -140,21 +141,11 @@ def drift_between(state: State, minutes: float) -> Figure:
 
 def _water_incidence(state: State) -> float | None:
     """Angle of incidence of the sight to the middle of the nearest water in the frame."""
-    camera = state.geometry.camera
-    best: tuple[float, float] | None = None
-    for i, element in enumerate(state.scene.composition.elements):
-        if element.role != "water" or not state.geometry.seen(i):
-            continue
-        near, far = float(state.geometry.near_m[i]), float(state.geometry.far_m[i])
-        drop = camera.position_m[2] - element.base_m
-        if drop <= 0:
-            continue
-        # The middle of what is seen of it, in the picture and not on the ground.
-        down = (math.atan2(drop, near) + math.atan2(drop, far)) / 2
-        incidence = 90.0 - math.degrees(down)
-        if best is None or near < best[0]:
-            best = near, incidence
-    return None if best is None else best[1]
+    water = [i for i, e in enumerate(state.scene.composition.elements) if e.role == "water" and state.geometry.seen(i)]
+    for i in sorted(water, key=lambda i: float(state.geometry.near_m[i])):
+        if (found := incidence_deg(state.scene, state.geometry, i)) is not None:
+            return found
+    return None
 
 
 def _polariser(state: State, altitude: float) -> PolariserReport | None:

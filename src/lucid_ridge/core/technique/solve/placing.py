@@ -16,7 +16,7 @@ from lucid_ridge.core.technique.changes import Change, apply_changes
 from lucid_ridge.core.technique.geometry import build_geometry
 from lucid_ridge.core.technique.moves import Aim, SetHeight, Step
 from lucid_ridge.core.technique.reach import heights_in_reach
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.technique.scene import Panorama, Scene
 from lucid_ridge.core.technique.solve.common import (
     anchor_point,
     granted,
@@ -124,6 +124,8 @@ def place_two(state: State, wish: PlaceTwo) -> Answer:
     )
     a, b = state.geometry.elements[i], state.geometry.elements[j]
     pair = only(state.scene, (a, b))
+    # Points of one frame are asked for; a panorama's many panels would each be laid out at every try.
+    pair = replace(pair, composition=replace(pair.composition, panorama=Panorama()))
     units = state.scene.units
     low, high = heights_in_reach(state.scene, state.steady)
     best: _Found | None = None
