@@ -14,6 +14,7 @@ from lucid_ridge.core.technique.candidates import after
 from lucid_ridge.core.technique.evaluate import changed_state, evaluate
 from lucid_ridge.core.technique.explain import explain
 from lucid_ridge.core.technique.explain.shown import figures
+from lucid_ridge.core.technique.glass import bare_lens
 from lucid_ridge.core.technique.reports.close_up import close_up_report
 from lucid_ridge.core.technique.reports.exposing import exposure_study
 from lucid_ridge.core.technique.reports.sharpness import sharpness_study
@@ -101,6 +102,14 @@ def test_the_numbers_of_answers_explain_themselves_where_they_lead():
             told += 1
             assert fact.figure.text in explain(there, fact.figure.explain).result, (wish, fact)
     assert told >= 4
+
+
+def test_what_is_of_the_lens_in_use_explains_itself_without_the_others():
+    state = changed_state(next(s for s in map(random_scene, range(60)) if s.composition.close_up.mounted))
+    keys = [f.explain for f in figures(close_up_report(state, (bare_lens(state.scene.kit.lens),))) if f.explain]
+    assert len(keys) > 20
+    for key in keys:
+        assert explain(state, key).result, key
 
 
 @pytest.mark.parametrize("key", ["", "depth", "depth.", "nothing.at.all", "depth.blur:nobody", "exposure.line:999"])

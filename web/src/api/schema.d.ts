@@ -230,6 +230,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit/moving-ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one may stand on that moves, with usual rates of rocking and drift. */
+        get: operations["kit_list_moving_ground_moving_ground_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit/{id}": {
         parameters: {
             query?: never;
@@ -2439,7 +2456,7 @@ export interface components {
         EvaluationOut: components["schemas"]["Evaluation"];
         /**
          * ExplainBody
-         * @description A scene and the key of the number to explain.
+         * @description A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs.
          */
         ExplainBody: {
             /**
@@ -2449,6 +2466,11 @@ export interface components {
             changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
+            /**
+             * Lenses
+             * @default []
+             */
+            lenses?: components["schemas"]["Lens"][];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -4011,6 +4033,26 @@ export interface components {
             kind: "move_element";
         };
         /**
+         * MovingGround
+         * @description What one may stand on that moves, with usual rates in degrees a second (common practice, no source).
+         */
+        MovingGround: {
+            /** Drift Deg S */
+            drift_deg_s: number;
+            /** Name */
+            name: string;
+            /** Rocking Deg S */
+            rocking_deg_s: number;
+        };
+        /**
+         * MovingGroundOut
+         * @description What one may stand on that moves, with usual rates to start from.
+         */
+        MovingGroundOut: {
+            /** Kinds */
+            kinds: components["schemas"]["MovingGround"][];
+        };
+        /**
          * MovingThing
          * @description A kind of motion: its name, its usual speed in m/s, and where the number comes from.
          */
@@ -5380,12 +5422,15 @@ export interface components {
         /**
          * Sequence
          * @description Frames in order, and what they amount to together; ``orders`` where both slices and brackets are several.
+         *
+         *     Where there are too many to lay out, ``frames`` is empty, ``problem`` says so, and the rest is counted all the same.
          */
         Sequence: {
             /** Bracket Count */
             bracket_count: number;
             /** By Body */
             by_body: boolean;
+            count: components["schemas"]["Figure"];
             drift: components["schemas"]["Figure"];
             /** Drift Is Stale */
             drift_is_stale: boolean;
@@ -5406,6 +5451,11 @@ export interface components {
              * @default 1
              */
             panel_count?: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
             /** Slice Count */
             slice_count: number;
             total: components["schemas"]["Figure"];
@@ -7901,6 +7951,35 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_list_moving_ground_moving_ground_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovingGroundOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -1,5 +1,5 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
@@ -21,6 +21,30 @@ function parseModes(text: string): Modes | null {
     made.push({ frames: Number(match[1]), step_stops: Number(match[2]) });
   }
   return made;
+}
+
+const FIRM = "firm ground";
+const OWN = "rates of your own";
+
+/** Ground that moves, with usual rates to start from. */
+function StandsOn({ rocking, drift, onChoose }: { rocking: number; drift: number; onChoose: (rates: { rocking_deg_s: number; drift_deg_s: number }) => void }) {
+  const usual = useQuery({ queryKey: ["moving-ground"], queryFn: () => ask(api.GET("/api/kit/moving-ground")), staleTime: Infinity });
+  const kinds = usual.data?.kinds ?? [];
+  const found = kinds.find((one) => one.rocking_deg_s === rocking && one.drift_deg_s === drift)?.name;
+  const names = [FIRM, ...kinds.map((one) => one.name), OWN];
+  return (
+    <ChoiceField
+      width="240px"
+      label="stands on (usual rates; measure your own)"
+      value={found ?? (rocking === 0 && drift === 0 ? FIRM : OWN)}
+      options={names.map((name) => [name, name] as const)}
+      onCommit={(name) => {
+        const chosen = kinds.find((one) => one.name === name);
+        if (chosen) onChoose({ rocking_deg_s: chosen.rocking_deg_s, drift_deg_s: chosen.drift_deg_s });
+        else if (name === FIRM) onChoose({ rocking_deg_s: 0, drift_deg_s: 0 });
+      }}
+    />
+  );
 }
 
 /** Add or change an item; the server's field errors stand beside the fields. */
@@ -63,12 +87,13 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
         <Flex gap="3" wrap="wrap" align="end">
           {FIELDS[kind].filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"]))).map((spec) => {
             const value = draft[spec.key];
-            if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
+            if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, spec.whole ? Number(one) : one)} />;
             if (spec.type === "text") return <TextField key={spec.key} width="240px" label={spec.label} value={String(value ?? "")} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
             if (spec.type === "tick") return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
             return <NumberField key={spec.key} width="190px" {...(spec.empty ? { empty: true } : {})} label={spec.label} {...(spec.unit ? { unit: spec.unit } : {})} step={spec.step ?? 1} value={typeof value === "number" ? value : null} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
           })}
         </Flex>
+        {kind === "support" ? <StandsOn rocking={Number(draft["rocking_deg_s"])} drift={Number(draft["drift_deg_s"])} onChoose={(rates) => setDraft((now) => ({ ...now, ...rates }))} /> : null}
         {kind === "body" ? (
           <TextField
             label="bracket modes, frames × stops"

@@ -18,6 +18,8 @@ interface ChoiceSpec {
   key: string;
   label: string;
   options: readonly (readonly [string, string])[];
+  /** The value is a whole number. */
+  whole?: boolean;
 }
 interface TickSpec {
   type: "tick";
@@ -50,6 +52,17 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("buffer_frames", "buffer", "frames"),
     number("written_per_s", "then writes", "/s", 0.5),
     number("flash_sync_s", "flash sync time", "s", 0.001),
+    {
+      type: "choice",
+      key: "clicks_per_stop",
+      label: "dials click in",
+      options: [
+        ["3", "third stops"],
+        ["2", "half stops"],
+        ["1", "whole stops"],
+      ],
+      whole: true,
+    },
     { ...number("reciprocity_p", "film: beyond 1 s, t to the power of (empty: a sensor)", undefined, 0.01), empty: true },
     { type: "tick", key: "has_bulb", label: "has bulb" },
     { type: "tick", key: "dark_frame", label: "takes a dark frame after long exposures" },
@@ -112,6 +125,8 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("highest_m", "no higher than, on its legs", "m", 0.05),
     number("column_m", "the column adds", "m", 0.05),
     { ...number("inverted_lowest_m", "hung upside down, down to (empty: cannot)", "m", 0.05), empty: true },
+    number("rocking_deg_s", "rocks", "°/s", 0.1),
+    number("drift_deg_s", "drifts", "°/s", 0.05),
   ],
   gear: [
     {
@@ -159,14 +174,14 @@ export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; 
   body: {
     name: "full-frame body, 24 MP", sensor_width_mm: 36, sensor_height_mm: 24, pixels_across: 6000, pixels_down: 4000, base_iso: 100, highest_iso: 25600,
     usable_range_stops: 9, headroom_stops: 3, shortest_shutter_s: 0.0001220703125, longest_timed_s: 32, has_bulb: true, dark_frame: false, stabiliser_stops: 0,
-    bracket_modes: [{ frames: 3, step_stops: 1 }, { frames: 3, step_stops: 2 }], burst_per_s: 6, buffer_frames: 30, written_per_s: 2, flash_sync_s: 0.00492156660115185, reciprocity_p: null,
+    bracket_modes: [{ frames: 3, step_stops: 1 }, { frames: 3, step_stops: 2 }], burst_per_s: 6, buffer_frames: 30, written_per_s: 2, flash_sync_s: 0.00492156660115185, reciprocity_p: null, clicks_per_stop: 3,
   },
   lens: {
     name: "24-70 mm f/4", shortest_mm: 24, longest_mm: 70, widest_f_number: 4, widest_f_number_long: 4, narrowest_f_number: 22, minimum_focus_m: 0.38,
     pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, shade_mm: 0, filter_thread_mm: null,
   },
   filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft", thread_mm: null, thickness_mm: 5, safe_stops: null, cast: "" },
-  support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null },
+  support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null, rocking_deg_s: 0, drift_deg_s: 0 },
   gear: { id: "new", name: "25 mm tube", kind: "tube", extension_mm: 25, longest_mm: 0, factor: 1.4, dioptres: 2, travel_mm: 100, finest_step_mm: 0.1, step_s: 6 },
   light: { id: "new", name: "flash", kind: "flash", guide_number_m: 24, full_recycle_s: 4, full_duration_s: 0.002, least_power: 0.0078125, ev100_at_1_m: 7, ultraviolet: false },
 };
@@ -190,7 +205,7 @@ export function summary(item: KitItemOut["item"]): string {
     case "filter":
       return item.details.least_stops > 0 ? `${item.details.least_stops} to ${item.details.stops} stops` : `${item.details.stops} stops`;
     case "support":
-      return `lens at ${item.details.lowest_m} to ${item.details.highest_m} m`;
+      return `lens at ${item.details.lowest_m} to ${item.details.highest_m} m${item.details.rocking_deg_s > 0 || item.details.drift_deg_s > 0 ? ", on moving ground" : ""}`;
     case "gear":
       return gearSummary(item.details);
     case "light":

@@ -1,8 +1,9 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
+import type { Tension } from "../api/types";
 import { Fig, useBench } from "./context";
 
-const RUST = new Set(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "farthest_focus", "reach", "exposure"]);
+const RUST = new Set<Tension["kind"]>(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "farthest_focus", "reach", "exposure", "support"]);
 
 /** Wants that the present settings break, each with the change that mends it. */
 export function Tensions() {
@@ -23,6 +24,11 @@ export function Tensions() {
                 {tension.why_no_mend}
               </Box>
             )}
+            {tension.mend?.clicks ? (
+              <Box fontSize="12px" color="muted" data-testid="mend-clicks">
+                On the dials: {tension.mend.clicks}.
+              </Box>
+            ) : null}
             {tension.brings.length > 0 || tension.against.length > 0 ? (
               <Box fontSize="12px" color="muted" data-testid="mend-costs">
                 {tension.brings.length > 0 ? `The mend brings: ${tension.brings.join("; ")}. ` : ""}

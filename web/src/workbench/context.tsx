@@ -2,7 +2,7 @@ import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
 import { createContext, memo, type ReactNode, useCallback, useContext, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from "react";
 
 import { api, ask, problemOf } from "../api/client";
-import type { Change, Explanation, Figure } from "../api/types";
+import type { Change, Explanation, Figure, Lens } from "../api/types";
 import type { Snapshot, WorkbenchStore } from "./store";
 
 interface Bench {
@@ -10,7 +10,13 @@ interface Bench {
   state: Snapshot;
   selected: string | undefined;
   select: (id: string | undefined) => void;
-  explain: (key: string, anchor: HTMLElement, changes?: Change[]) => void;
+  explain: (key: string, anchor: HTMLElement, after?: After) => void;
+}
+
+/** What a number belongs to, where that is not the composition as it is: changes made to it, lenses beside each other. */
+interface After {
+  changes?: Change[];
+  lenses?: Lens[];
 }
 
 const Context = createContext<Bench | null>(null);
@@ -57,13 +63,13 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
   const [open, setOpen] = useState(false);
   const [answer, setAnswer] = useState<Explanation | string | null>(null);
   const explain = useCallback(
-    (key: string, element: HTMLElement, changes: Change[] = []) => {
+    (key: string, element: HTMLElement, { changes = [], lenses = [] }: After = {}) => {
       const scene = store.scene;
       if (!scene) return;
       anchor.current = element;
       setAnswer(null);
       setOpen(true);
-      ask(api.POST("/api/explain", { body: { scene, changes, key } })).then(
+      ask(api.POST("/api/explain", { body: { scene, changes, key, lenses } })).then(
         (made) => setAnswer(made as Explanation),
         (error: unknown) => setAnswer(problemOf(error).detail),
       );
@@ -133,6 +139,13 @@ const STRONG = { fontWeight: 700 } as const;
 /** Numbers inside belong to the composition after changes, and explain themselves so. */
 export function AfterChanges({ changes, children }: { changes: Change[]; children: ReactNode }) {
   const bench = useBench();
-  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, changes) }), [bench, changes]);
+  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { changes }) }), [bench, changes]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+/** Numbers inside are of lenses side by side. */
+export function AmongLenses({ lenses, children }: { lenses: Lens[]; children: ReactNode }) {
+  const bench = useBench();
+  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { lenses }) }), [bench, lenses]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

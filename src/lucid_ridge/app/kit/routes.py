@@ -9,8 +9,9 @@ from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, noth
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.kit import operations
-from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut
+from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut, MovingGroundOut
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.core.technique.swaying import MOVING_GROUND
 
 blueprint = feature("kit", __name__, "/api/kit")
 
@@ -19,6 +20,12 @@ blueprint = feature("kit", __name__, "/api/kit")
 def list_kit() -> Response:
     """All kit items."""
     return answer(operations.all_items())
+
+
+@blueprint.get("/moving-ground", responses={200: MovingGroundOut})
+def list_moving_ground() -> Response:
+    """What one may stand on that moves, with usual rates of rocking and drift."""
+    return answer(MovingGroundOut(kinds=MOVING_GROUND))
 
 
 @blueprint.post("", responses={201: KitItemOut, **INVALID})

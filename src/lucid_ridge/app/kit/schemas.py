@@ -12,6 +12,7 @@ from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.technique.gear import Gear, LightSource
 from lucid_ridge.core.technique.kit import Body, Lens, Support
+from lucid_ridge.core.technique.swaying import MovingGround
 
 
 class BodyItem(BaseModel):
@@ -80,6 +81,12 @@ class KitItemOut(BaseModel):
     version: int
     updated_at: datetime
     item: AnyItem
+
+
+class MovingGroundOut(BaseModel):
+    """What one may stand on that moves, with usual rates to start from."""
+
+    kinds: tuple[MovingGround, ...]
 
 
 class KitOut(BaseModel):

@@ -10,6 +10,8 @@ import { typedValue } from "../typed";
 import { Loading, Trouble } from "../../shell/states";
 import { FiltersPart } from "./exposure/FiltersPart";
 import { MotionPart } from "./exposure/MotionPart";
+import { NightPart } from "./exposure/NightPart";
+import { PolariserPart } from "./exposure/PolariserPart";
 import { RangePart } from "./exposure/RangePart";
 import { useExposure } from "./exposure/useExposure";
 import { HandOffsets } from "./HandSet";
@@ -28,6 +30,8 @@ const SIDES = [
   ["filters", "Filters"],
   ["range", "Grad or bracket"],
   ["motion", "Motion"],
+  ["polariser", "Polariser"],
+  ["night", "Night"],
 ] as const;
 type Side = (typeof SIDES)[number][0];
 const BRACKETS = [
@@ -35,6 +39,28 @@ const BRACKETS = [
   ["range", "what the range asks"],
   ["hand", "by hand"],
 ] as const;
+
+const METERS = [
+  ["camera", "the camera"],
+  ["spot", "a hand-held meter, off it"],
+  ["incident", "a meter in its light"],
+] as const;
+type Meter = (typeof METERS)[number][0];
+/** Of what a meter says only these three make sense: light that falls on a thing never comes through the lens. */
+const METER_IS = {
+  camera: { through_lens: true, incident: false },
+  spot: { through_lens: false, incident: false },
+  incident: { through_lens: false, incident: true },
+} as const;
+const READ_IN = [
+  ["as_found", "as the ground lets"],
+  ["sun", "sun"],
+  ["shade", "shade"],
+] as const;
+
+function meterOf(reading: { through_lens: boolean; incident: boolean }): Meter {
+  return reading.incident ? "incident" : reading.through_lens ? "camera" : "spot";
+}
 
 /** How old the reading is, in light. */
 function Freshness({ fresh }: { fresh: NonNullable<LedgerReport["freshness"]> }) {
@@ -141,9 +167,9 @@ function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
       <Button onClick={() => put({ taken_at_utc: moment_utc })} title="Counts as taken at the moment on the ribbon">
         Metered now
       </Button>
-      <TickField label="through the lens" value={reading.through_lens} onCommit={(through_lens) => put({ through_lens })} />
-      <TickField label="of the light that falls on it" value={reading.incident} onCommit={(incident) => put({ incident })} />
-      <TickField label="through the filters that are on now" value={reading.filters_on.length > 0} onCommit={(on) => put({ filters_on: on ? settings.filters : [] })} />
+      <ChoiceField width="190px" label="read with" value={meterOf(reading)} options={METERS} onCommit={(meter) => put({ ...METER_IS[meter], ...(meter === "camera" ? {} : { filters_on: [] }) })} />
+      <ChoiceField width="150px" label="it stood in" value={reading.light} options={READ_IN} onCommit={(light) => put({ light })} />
+      {reading.through_lens ? <TickField label="through the filters that are on now" value={reading.filters_on.length > 0} onCommit={(on) => put({ filters_on: on ? settings.filters : [] })} /> : null}
       <Button onClick={() => put(null)}>Remove</Button>
     </Flex>
   );
@@ -166,6 +192,7 @@ function Account({ made }: { made: Evaluation }) {
         <Flex gap="4" wrap="wrap" align="end">
           <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
           <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
+          <NumberField width="130px" label="I hold still … times as long" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
           <NumberField width="130px" label="brighter than metered" unit="stops" step={1 / 3} value={Math.round(settings.offset_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "offset", stops: Math.round(v * 3) / 3 })} />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />
@@ -212,6 +239,8 @@ function Studies({ side, made }: { side: Exclude<Side, "account">; made: Evaluat
   if (!study.data) return <Loading what="the study of exposure" />;
   if (side === "filters") return <FiltersPart study={study.data.filters} wanted={wanted} onWanted={setWanted} />;
   if (side === "range") return <RangePart study={study.data} range={made.range} />;
+  if (side === "polariser") return <PolariserPart study={study.data.polariser} />;
+  if (side === "night") return <NightPart study={study.data.night} />;
   return <MotionPart study={study.data} made={made} wind={wind} onWind={setWind} />;
 }
 

@@ -9,7 +9,7 @@ import { ChancesPart } from "./light/ChancesPart";
 import { EventsPart } from "./light/EventsPart";
 import { SkylinePart } from "./light/SkylinePart";
 import { useDrift } from "./light/useLight";
-import { Facts, Part } from "./parts";
+import { Facts, Part, Table } from "./parts";
 import { useSide } from "./useSide";
 
 const DAY_MS = 86_400_000;
@@ -121,6 +121,7 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
       {side === "now" ? (
         <>
           <Now light={light} />
+          <Things light={light} />
           <Drift light={light} />
           <Polariser light={light} />
           <Conditions light={light} trouble={weatherTrouble} />
@@ -155,6 +156,41 @@ function Now({ light }: { light: LightReport }) {
           {light.horizon_note}
         </Box>
       ) : null}
+    </Part>
+  );
+}
+
+/** The light on each thing itself, by how it stands to sun, moon and sky. */
+function Things({ light }: { light: LightReport }) {
+  return (
+    <Part title="Light on each thing">
+      <Table>
+        <thead>
+          <tr>
+            <th>on</th>
+            <th className="left">it stands</th>
+            <th>light</th>
+            <th>against level ground</th>
+          </tr>
+        </thead>
+        <tbody>
+          {light.things.map((one) => (
+            <tr key={one.id ?? "ground"}>
+              <td className="wrap">{one.name}</td>
+              <td className="left">{one.text}</td>
+              <td>
+                <Fig figure={one.lux} />
+              </td>
+              <td>
+                <Fig figure={one.against} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <Box fontSize="12px" color="muted">
+        {light.doubt_text}
+      </Box>
     </Part>
   );
 }

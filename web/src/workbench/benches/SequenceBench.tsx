@@ -143,9 +143,9 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   return (
     <>
       <Part
-        title={`${sequence.frames.length} ${sequence.frames.length === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}${sequence.layer_count > 0 ? ` + ${sequence.layer_count} ${sequence.layer_count === 1 ? "layer" : "layers"}` : ""}`}
+        title={`${sequence.count.text} ${sequence.count.value === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}${sequence.layer_count > 0 ? ` + ${sequence.layer_count} ${sequence.layer_count === 1 ? "layer" : "layers"}` : ""}`}
         side={
-          <Button variant="solid" size="md" onClick={() => make.mutate()} loading={make.isPending}>
+          <Button variant="solid" size="md" disabled={sequence.problem !== ""} onClick={() => make.mutate()} loading={make.isPending}>
             Take it to the field
           </Button>
         }
@@ -155,7 +155,13 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
             {problemOf(make.error).detail}
           </Box>
         ) : null}
-        <SequenceStrip frames={sequence.frames} tall="46px" />
+        {sequence.problem ? (
+          <Box role="alert" color="rust" mb="2">
+            {sequence.problem}
+          </Box>
+        ) : (
+          <SequenceStrip frames={sequence.frames} tall="46px" />
+        )}
         <Box mt="2">
           <Facts
             rows={[
@@ -190,7 +196,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
       <Part title="Take it along">
         <Flex gap="2">
           {FORMS.map(([form, text]) => (
-            <Button key={form} onClick={() => void take(form)}>
+            <Button key={form} disabled={sequence.problem !== ""} onClick={() => void take(form)}>
               {text}
             </Button>
           ))}
@@ -201,7 +207,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
           <NumberField width="110px" label="self-timer" unit="s" value={settings.timer_s} onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))} />
           <Segments label="Order" value={technique.order} options={ORDERS} onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))} />
         </Flex>
-        <Edit sequence={sequence} />
+        {sequence.problem ? null : <Edit sequence={sequence} />}
         {sequence.orders.length > 0 ? <OrdersTable orders={sequence.orders} /> : null}
       </Part>
       <Part title="Frame by frame">

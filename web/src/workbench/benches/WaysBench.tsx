@@ -52,7 +52,7 @@ function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
         <Box fontSize="13.5px" mb="1">
           {way.technique_text}
         </Box>
-        <SequenceStrip frames={way.sequence.frames} tall="26px" />
+        {way.sequence.problem ? <Box color="rust">{way.sequence.problem}</Box> : <SequenceStrip frames={way.sequence.frames} tall="26px" />}
         <Box mt="2">
           <AfterChanges changes={way.changes as Change[]}>
             <Totals way={way} />

@@ -7,6 +7,7 @@ from typing import Any
 
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.technique.compose import separation
+from lucid_ridge.core.technique.glass import bare_lens
 from lucid_ridge.core.technique.kit import Lens
 from lucid_ridge.core.technique.mends import tensions
 from lucid_ridge.core.technique.reports.close_up import close_up_report
@@ -25,7 +26,7 @@ Report = Callable[[State, tuple[Lens, ...]], Any]
 
 
 def _close(state: State, lenses: tuple[Lens, ...]) -> object:
-    return close_up_report(state, lenses or (state.scene.kit.lens,))
+    return close_up_report(state, lenses or (bare_lens(state.scene.kit.lens),))
 
 
 _REPORTS: dict[str, tuple[Report, ...]] = {

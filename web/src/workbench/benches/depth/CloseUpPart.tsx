@@ -1,9 +1,9 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
 import type { Change, CloseUpReport, Composition } from "../../../api/types";
 import { ChoiceField, NumberField, TickField } from "../../../shell/fields";
-import { Fig, useBench } from "../../context";
+import { AmongLenses, Fig, useBench } from "../../context";
 import { Facts, Part, QuietHead, Table } from "../parts";
 import { SmoothBackground } from "../SmoothBackground";
 import { useLenses } from "./useStudies";
@@ -47,6 +47,7 @@ function HowLarge({ report }: { report: CloseUpReport }) {
 export function CloseUpPart({ report }: { report: CloseUpReport }) {
   const { store, state } = useBench();
   const lenses = useLenses();
+  const beside = useMemo(() => lenses.map((one) => one.details), [lenses]);
   const { close_up } = state.draft.composition;
   const put = (part: Partial<CloseUp>) => store.compose("close-up", (c) => ({ close_up: { ...c.close_up, ...part } }));
   const take = (lens: string | undefined, changes: Change[]) => {
@@ -55,7 +56,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
   };
   const chosen = (gear: string, on: boolean) => close_up.mounted.filter((one) => one.gear_id !== gear).concat(on ? [{ gear_id: gear, draw_mm: 0 }] : []);
   return (
-    <>
+    <AmongLenses lenses={beside}>
       <Part title="How large, how near" side={<ChoiceField width="130px" label="the subject is" value={close_up.subject} options={SUBJECTS} onCommit={(subject) => put({ subject })} />}>
         <HowLarge report={report} />
         {report.problem ? (
@@ -222,6 +223,6 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
           </>
         ) : null}
       </Part>
-    </>
+    </AmongLenses>
   );
 }

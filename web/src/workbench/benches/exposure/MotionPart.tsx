@@ -81,6 +81,18 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
           </tbody>
         </Table>
       </Part>
+      {study.support ? (
+        <Part title="What you stand on moves">
+          <Facts
+            rows={[
+              ["shutter no slower than", study.support.limit],
+              ["a framing holds for", study.support.holds],
+            ]}
+          />
+          <Box fontSize="13px">{study.support.text}</Box>
+          <Box fontSize="13px" color="muted">{study.support.stabiliser_text}</Box>
+        </Part>
+      ) : null}
       <Part title="While the shutter is open">
         <Facts
           rows={[
