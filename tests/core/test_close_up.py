@@ -311,7 +311,7 @@ def test_close_up_numbers_explain_themselves(means):
     )
     state = changed_state(scene, [TakeSlices(mode=means)])
     keys = set(figure_keys(close_up_report(state, (MACRO, LONG, SHORT)))) - {""}
-    assert {"close.depth", "close.disk", "close.flash", "close.sway"} <= keys
+    assert {"close.depth", "close.disk", "close.flash:flash", "close.sway"} <= keys
     for key in keys:
         assert explain(state, key).source
 

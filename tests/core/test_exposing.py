@@ -75,7 +75,7 @@ def test_predicted_tones_say_how_far_off_they_may_be():
     assert "read them" in made.range.doubt_text
     marks = {mark.name: mark.stops.value for mark in made.range.marks}
     # Common practice: a low sun's sky is brighter than what it lights; of two things alike, the darker lies lower.
-    assert marks["cloud bank"] > 0 and marks["cloud bank"] > marks["boulder edge"]
+    assert marks["eastern sky"] > 0 and marks["eastern sky"] > marks["boulder edge"]
     cloudy = evaluate(changed(unread, cloud_stops=2.0))
     assert "1.5" in cloudy.range.doubt_text
 
@@ -101,7 +101,7 @@ def test_exposing_to_the_right_stops_at_the_brightest_and_backs_off_for_warm_lig
     after = evaluate(TARN_SCENE, made.right_changes).range
     assert 0 <= after.right.value < 1 / 3 + 1e-6
     warm = changed(
-        TARN_SCENE, elements=tuple(replace(e, warm=e.name == "cloud bank") for e in TARN_SCENE.composition.elements)
+        TARN_SCENE, elements=tuple(replace(e, warm=e.name == "eastern sky") for e in TARN_SCENE.composition.elements)
     )
     # Common practice: 1/3 to 2/3 stop less.
     assert 1 / 3 - 1e-6 <= made.right.value - evaluate(warm).range.right.value <= 2 / 3 + 1e-6

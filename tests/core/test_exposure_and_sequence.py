@@ -190,6 +190,10 @@ def test_an_explanation_follows_the_setting():
 
 
 def test_the_criterions_explanation_names_its_school():
-    for criterion, words in (("print", "diagonal / 1500"), ("large_print", "acuity"), ("pixel", "2 × pixel pitch")):
+    for criterion, words in (
+        ("print", "diagonal of the picture / 1500"),
+        ("large_print", "acuity"),
+        ("pixel", "2 × pixel pitch"),
+    ):
         state = changed_state(changed(TARN_SCENE, wants={"criterion": criterion}))
         assert words in explain(state, "depth.criterion").formula

@@ -191,7 +191,7 @@ def test_in_steady_light_the_quicker_order_is_told():
     assert best.order == "brackets_inside" and best.total.value == min(one.total.value for one in told)
     assert "sooner" in best.why and best.refocused < max(one.refocused for one in told)
     assert build_sequence(changed_state(noon)).orders == ()
-    assert explain(changed_state(noon, STACK), "sequence.order:slices_inside") is not None
+    assert explain(changed_state(noon, STACK), "sequence.order_total:slices_inside") is not None
 
 
 @given(st.floats(0.3, 1.0), st.floats(60, 900), st.integers(0, 6))

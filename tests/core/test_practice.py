@@ -183,8 +183,8 @@ def test_malus_law_over_the_whole_turn(strength):
 
 
 def test_a_reading_says_what_the_ground_cannot():
-    # Hills of fifteen degrees all round: an hour before, the sun stood over them; now it is behind.
-    round_about = tuple(SkylinePoint(azimuth_deg=a, altitude_deg=15.0) for a in range(0, 360, 30))
+    # Hills of twenty degrees all round: an hour before, the sun stood over them; now it is behind.
+    round_about = tuple(SkylinePoint(azimuth_deg=a, altitude_deg=20.0) for a in range(0, 360, 30))
     place = replace(TARN_SCENE.place, horizon="measured", skyline=round_about)
     reading, now = TARN_SCENE.composition.reading, datetime(2026, 6, 21, 18, 40, tzinfo=UTC)
     assert reading is not None

@@ -81,7 +81,7 @@ def test_significant_digits_keep_the_value(value, digits):
 
 def test_far_elements_are_drawn_first_and_paler(made):
     drawn = made.framing.elements
-    assert drawn[0].name == "cloud bank"
+    assert drawn[0].name == "eastern sky"
     assert drawn[-1].name == "boulder edge"
     tones = {e.id: e.tone for e in drawn}
     assert tones["skarn"] < tones["far-shore"] < tones["boulder"]
@@ -179,7 +179,7 @@ def test_a_graduated_filter_darkens_the_sky_and_not_the_ground():
     assert after["cloud"] < plain["cloud"] - 1.5
     assert after["boulder"] == pytest.approx(plain["boulder"], abs=1e-6)
     scopes = [row.scope_name for row in graded.ledger.rows if row.kind == "graduated"]
-    assert "cloud bank" in scopes
+    assert "eastern sky" in scopes
     assert "boulder edge" not in scopes
     assert graded.ledger.shutter.text == "1/8 s"
 

@@ -60,7 +60,7 @@ FILTERS = (POLARISER, ND3, ND6, ND10, SOFT_GRAD)
 
 TARN_ELEMENTS = (
     Element(
-        id="cloud", name="cloud bank", role="sky", silhouette="cloud", east_m=7200, north_m=9000, base_m=1150,
+        id="cloud", name="eastern sky", role="sky", silhouette="cloud", east_m=7200, north_m=9000, base_m=1150,
         turned_deg=40, width_m=11000, depth_m=800, height_m=950, sharp=False, reading_ev100=15.6,
     ),
     Element(

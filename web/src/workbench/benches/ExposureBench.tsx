@@ -192,7 +192,7 @@ function Account({ made }: { made: Evaluation }) {
         <Flex gap="4" wrap="wrap" align="end">
           <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
           <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
-          <NumberField width="130px" label="I hold still … times as long" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
+          <NumberField width="130px" label="steady hand, against usual" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
           <NumberField width="130px" label="brighter than metered" unit="stops" step={1 / 3} value={Math.round(settings.offset_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "offset", stops: Math.round(v * 3) / 3 })} />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />
