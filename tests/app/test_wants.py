@@ -89,7 +89,7 @@ def test_both_orders_of_frames_are_told_and_add_up(client):
         assert sequence["total"]["value"] == pytest.approx(one["total"]["value"])
         assert sequence["total"]["value"] == pytest.approx(sum(f["duration_s"] for f in sequence["frames"]))
         assert sum("focus" in f["changed"] for f in sequence["frames"]) == one["refocused"]
-        key = f"sequence.order:{one['order']}"
+        key = f"sequence.order_stack:{one['order']}"
         explained = client.post("/api/explain", json={"scene": scene, "changes": STACK, "key": key}).json
         assert one["within_stack"]["text"] in str(explained["inputs"])
     # With a single focus there is nothing to order.

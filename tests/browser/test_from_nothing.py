@@ -49,7 +49,7 @@ def test_from_an_empty_database_to_a_sequence(empty_browser: Browser):
     b.click("Open the workbench")
     b.until(lambda: b.chip("focal_length") == "24 mm")
     b.keys("4")
-    b.shows("Predicted from the sun's height")
+    b.shows("Predicted from the light on level ground")
     b.keys("1")
     b.click("Add an element")
     b.shows("Elements: 1")

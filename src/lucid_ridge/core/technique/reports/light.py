@@ -107,19 +107,17 @@ def _rate_text(rate: float) -> tuple[str, str]:
     return f"one stop in {minutes} min", f"{minutes} min"
 
 
-def _drift(day: LightDay, unix_s: float) -> tuple[Drift, ...]:
-    """Within the day; towards an end of it, what is left of the table."""
-    at = unix_s + np.array(_DRIFT_MIN) * 60.0
-    stops = np.interp([unix_s, *at.tolist()], day.unix_s, day.log10_lux) / math.log10(2)
+def _drift(state: State, day: LightDay) -> tuple[Drift, ...]:
+    """Of what was metered, within the day; towards an end of it, what is left of the table."""
+    first, last = max(day.unix_s[0], FIRST_UNIX), min(day.unix_s[-1], LAST_UNIX)
+    known = [m for m in _DRIFT_MIN if first <= state.unix_s + m * 60 <= last]
+    stops = light_stops(state, np.array(known) * 60.0)
     return tuple(
         Drift(
             minutes=minutes,
-            stops=Figure(
-                value=float(v - stops[0]), text=stops_change_text(float(v - stops[0])), explain=f"light.drift:{minutes}"
-            ),
+            stops=Figure(value=float(v), text=stops_change_text(float(v)), explain=f"light.drift:{minutes}"),
         )
-        for minutes, v, when in zip(_DRIFT_MIN, stops[1:], at, strict=True)
-        if day.unix_s[0] <= when <= day.unix_s[-1]
+        for minutes, v in zip(known, stops, strict=True)
     )
 
 
@@ -283,7 +281,7 @@ def _light_report(asked: _Asked) -> LightReport:
             text=f"{significant(shadow, 2)} × height" if math.isfinite(shadow) else "none",
             explain="light.shadow",
         ),
-        drift=_drift(day, state.unix_s),
+        drift=_drift(state, day),
         things=_things(state, lux),
         doubt_text=(
             f"Clear sky, smooth ground: ±{doubt_stops(state.scene, altitude):g} stops. Trees, walls and what the ground "
