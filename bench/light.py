@@ -20,9 +20,9 @@ from lucid_ridge.core.light import ephemeris
 from lucid_ridge.core.light.ephemeris import _ephemeris, sky_place
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.technique.chances import chances
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.wanted import LightWish
+from lucid_ridge.core.light_windows.windows import chances
+from lucid_ridge.core.model.wanted import LightWish
+from lucid_ridge.reports.evaluate import changed_state
 
 PLACE = (54.1, -2.4)
 CHUNKS = 30

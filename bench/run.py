@@ -29,15 +29,15 @@ from tests.cluster import throwaway_databases
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.requests import SceneRequest
 from lucid_ridge.calc.topics import TOPICS
+from lucid_ridge.core.changes.apply import Nudge, SetTo, TakeSlices, apply_changes
+from lucid_ridge.core.changes.camera_moves import StandAt
 from lucid_ridge.core.light.day import light_day
 from lucid_ridge.core.light.ephemeris import _ephemeris
-from lucid_ridge.core.technique.changes import Nudge, SetTo, TakeSlices, apply_changes
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.moves import StandAt
-from lucid_ridge.core.technique.state import build_state
-from lucid_ridge.core.technique.tensions import find
-from lucid_ridge.core.technique.ways.report import ways
+from lucid_ridge.core.state.state import build_state
+from lucid_ridge.core.tensions.find import find
 from lucid_ridge.demo.compositions import BECK
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.ways.report import ways
 from lucid_ridge.runtime.serve import start_server, stop_server
 
 

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.model.scene import Scene
 
 
 @pytest.fixture

@@ -6,9 +6,9 @@ from dataclasses import replace
 from typing import Any
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.technique.gear import CloseUp, Gear, LightSource
-from lucid_ridge.core.technique.kit import Lens
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.model.gear import CloseUp, Gear, LightSource
+from lucid_ridge.core.model.kit import Lens
+from lucid_ridge.core.model.scene import Scene
 
 MACRO = Lens(
     name="100 mm macro", shortest_mm=100, longest_mm=100, widest_f_number=2.8284271247461903,

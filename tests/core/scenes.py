@@ -7,15 +7,15 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.changes.apply import FitToKit, apply_changes
+from lucid_ridge.core.changes.check import check_scene
 from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.model.gear import CloseUp, LightInUse, MountedGear
+from lucid_ridge.core.model.scene import PanelReading, Panorama, Scene, Technique, Wants
+from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.changes import FitToKit, apply_changes
-from lucid_ridge.core.technique.check import check_scene
-from lucid_ridge.core.technique.gear import CloseUp, LightInUse, MountedGear
-from lucid_ridge.core.technique.scene import PanelReading, Panorama, Scene, Technique, Wants
-from lucid_ridge.core.technique.wanted import LightWish
 
 from .near import BELLOWS, CONVERTER, DIOPTRE, FLASH, LAMP, LONG, MACRO, RAIL, RING, SHORT, TUBE
 

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.daylight.surfaces import LEVEL, LitSurface
 from lucid_ridge.core.light.direction import SIDES, light_side
 from lucid_ridge.core.light.drift import stale_at
 from lucid_ridge.core.light.ephemeris import moon_phase, moon_place, sky_place, sun_place
@@ -23,16 +24,15 @@ from lucid_ridge.core.light.shade import SHADED_FROM_M, shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.light.year import clock_changes, local_clock, year_bounds
+from lucid_ridge.core.light_windows.alignments import Alignment, alignments
+from lucid_ridge.core.light_windows.light_wish import months_ahead
+from lucid_ridge.core.light_windows.windows import chances
+from lucid_ridge.core.model.place import Forecast, ForecastHour, SkylinePoint, TideConstituent, TideStation
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.model.wanted import LightWish, LitWish
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.alignment import Alignment, alignments
-from lucid_ridge.core.technique.chances import chances
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.light_wish import months_ahead
-from lucid_ridge.core.technique.place import Forecast, ForecastHour, SkylinePoint, TideConstituent, TideStation
-from lucid_ridge.core.technique.reports.skyline import skyline_report
-from lucid_ridge.core.technique.scene import Scene
-from lucid_ridge.core.technique.surfaces import LEVEL, LitSurface
-from lucid_ridge.core.technique.wanted import LightWish, LitWish
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.light.skyline import skyline_report
 
 from .conftest import changed
 

@@ -10,10 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.optics.thin_lens import nearest_subject_m
-from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, on_third, shutter_text, third_index
-from lucid_ridge.core.technique.changes import (
+from lucid_ridge.core.changes.apply import (
     ChooseCriterion,
     FitToKit,
     MoveElement,
@@ -29,7 +26,10 @@ from lucid_ridge.core.technique.changes import (
     aperture_marks_between,
     apply_change,
 )
-from lucid_ridge.core.technique.evaluate import evaluate
+from lucid_ridge.core.optics.thin_lens import nearest_subject_m
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, on_third, shutter_text, third_index
+from lucid_ridge.reports.evaluate import evaluate
 
 KIT = TARN_SCENE.kit
 FREE = replace(TARN_SCENE.composition, locks=())

@@ -10,7 +10,11 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from lucid_ridge.core.changes.apply import SetTo, TakeSlices
+from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.light.lamps import flash_stops, lamp_stops, power_for_stops, recycle_s, together_stops
+from lucid_ridge.core.model.gear import LightInUse, MountedGear, check_gear
+from lucid_ridge.core.model.scene import Reading
 from lucid_ridge.core.optics.close_up import (
     background_disk_mm,
     background_width_mm,
@@ -39,15 +43,11 @@ from lucid_ridge.core.optics.stacks import (
 )
 from lucid_ridge.core.optics.thin_lens import close_up_loss_stops, image_distance_mm, working_f_number
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.changes import SetTo, TakeSlices
-from lucid_ridge.core.technique.close_up_state import near
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.gear import LightInUse, MountedGear, check_gear
-from lucid_ridge.core.technique.lens_changes import MountGear, SetFramedWidth, SetMagnification
-from lucid_ridge.core.technique.reports.close_up import close_up_report
-from lucid_ridge.core.technique.scene import Reading
-from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.core.sequence.build import build_sequence
+from lucid_ridge.core.state.close_up import near
+from lucid_ridge.reports.close_up.report import close_up_report
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
 
 from .near import LONG, MACRO, SHORT, TUBE, near_scene
 from .test_technique import figure_keys

@@ -8,22 +8,22 @@ from dataclasses import replace
 import pytest
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.camera.mounted_lens import bare_lens
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.candidates import after
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.explain.shown import figures
-from lucid_ridge.core.technique.glass import bare_lens
-from lucid_ridge.core.technique.reports.close_up import close_up_report
-from lucid_ridge.core.technique.reports.exposing import exposure_study
-from lucid_ridge.core.technique.reports.sharpness import sharpness_study
-from lucid_ridge.core.technique.reports.skyline import skyline_report
-from lucid_ridge.core.technique.solve import solve
-from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
-from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.ways.report import ways
+from lucid_ridge.core.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
+from lucid_ridge.core.state.state import State
+from lucid_ridge.core.tensions.candidates import after
 from lucid_ridge.demo.framing_cases import MIRROR, VALLEY_HEAD
+from lucid_ridge.reports.close_up.report import close_up_report
+from lucid_ridge.reports.depth.sharpness import sharpness_study
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.exposure.study import exposure_study
+from lucid_ridge.reports.frame.answers import answer_to
+from lucid_ridge.reports.light.skyline import skyline_report
+from lucid_ridge.reports.shown import figures
+from lucid_ridge.reports.ways.report import ways
 
 from .near import LONG, MACRO, SHORT
 from .scenes import random_scene
@@ -94,7 +94,7 @@ def test_the_numbers_of_answers_explain_themselves_where_they_lead():
     told = 0
     for wish in wishes:
         try:
-            answer = solve(state, wish)
+            answer = answer_to(state, wish)
         except SceneError:
             continue
         there = after(state, answer.changes)

@@ -16,6 +16,9 @@ from pydantic import TypeAdapter
 
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.changes.apply import PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
+from lucid_ridge.core.model.scene import Reading
 from lucid_ridge.core.motion.speeds import (
     beaufort_of,
     beaufort_wind_m_s,
@@ -24,19 +27,16 @@ from lucid_ridge.core.motion.speeds import (
     moving_things,
 )
 from lucid_ridge.core.motion.travel import look_window_s, within_look
+from lucid_ridge.core.sequence.build import build_sequence
+from lucid_ridge.core.state.layers import layer_brightness_stops, layer_reaching
+from lucid_ridge.core.state.subject_motion import look_window
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import as_read, exposure_value, on_third, shutter_text, third_index
-from lucid_ridge.core.technique.changes import PutOn, SetTo, TakeBracket, TakeSlices
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
-from lucid_ridge.core.technique.meter_changes import ReadMeter, ReadSpot
-from lucid_ridge.core.technique.moving import look_window
-from lucid_ridge.core.technique.reports.exposing import exposure_study
-from lucid_ridge.core.technique.scene import Reading
-from lucid_ridge.core.technique.sequence import build_sequence
 from lucid_ridge.formats.cards import plain
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.exposure.study import exposure_study
 
 from .conftest import changed
 from .near import MACRO, near_scene

@@ -12,13 +12,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import MOMENT, ND3, ND6, ND10, TARN_SCENE
+from lucid_ridge.core.changes.apply import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.sequence.build import build_sequence
+from lucid_ridge.core.sequence.frames import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third, third_index
-from lucid_ridge.core.technique.changes import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.frames import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
-from lucid_ridge.core.technique.sequence import build_sequence
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
 
 from .conftest import changed
 

@@ -12,16 +12,16 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.daylight.surfaces import LEVEL, LitSurface
 from lucid_ridge.core.light.ephemeris import moon_phase, moon_place, sun_at
 from lucid_ridge.core.light.falling import seconds_in_changing_light
 from lucid_ridge.core.light.horizon import flat_horizon
 from lucid_ridge.core.light.illuminance import natural_lux
 from lucid_ridge.core.light.moonlight import moonlit_level_lux
+from lucid_ridge.core.model.scene import Reading
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.scene import Reading
-from lucid_ridge.core.technique.surfaces import LEVEL, LitSurface
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
 
 from .conftest import changed
 

@@ -11,18 +11,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.changes.apply import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
+from lucid_ridge.core.light_windows.now import light_today
+from lucid_ridge.core.light_windows.windows import chances
+from lucid_ridge.core.model.scene import Layer
+from lucid_ridge.core.model.wanted import LightWish, LitWish
+from lucid_ridge.core.sequence.build import build_sequence
+from lucid_ridge.core.sequence.timing import order_costs, sequence_s, timed_frames
+from lucid_ridge.core.state.background import background_share
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.technique.background import background_share
-from lucid_ridge.core.technique.chances import chances
-from lucid_ridge.core.technique.changes import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.light_now import light_today
-from lucid_ridge.core.technique.scene import Layer
-from lucid_ridge.core.technique.sequence import build_sequence
-from lucid_ridge.core.technique.timing import order_costs, sequence_s, timed_frames
-from lucid_ridge.core.technique.wanted import LightWish, LitWish
-from lucid_ridge.core.technique.ways.report import ways
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.ways.report import ways
 
 from .conftest import changed
 from .near import near_scene

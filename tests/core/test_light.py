@@ -16,7 +16,7 @@ from lucid_ridge.core.light.direction import SIDES, light_side
 from lucid_ridge.core.light.ephemeris import sun_place
 from lucid_ridge.core.light.illuminance import illuminance_lux, log10_illuminance, stops_between
 from lucid_ridge.core.light.refraction import refraction_deg
-from lucid_ridge.core.technique.evaluate import evaluate
+from lucid_ridge.reports.evaluate import evaluate
 
 from .conftest import changed
 

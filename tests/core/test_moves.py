@@ -10,12 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.changes import apply_change
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.geometry import build_geometry
-from lucid_ridge.core.technique.kit import Support
-from lucid_ridge.core.technique.moves import (
+from lucid_ridge.core.camera.geometry import build_geometry
+from lucid_ridge.core.camera.keep_out import side_of
+from lucid_ridge.core.camera.reach import heights_in_reach, how_reached
+from lucid_ridge.core.changes.apply import apply_change
+from lucid_ridge.core.changes.camera_moves import (
     Aim,
     AimToward,
     MoveElement,
@@ -25,10 +24,11 @@ from lucid_ridge.core.technique.moves import (
     Step,
     TurnAim,
 )
-from lucid_ridge.core.technique.reach import heights_in_reach, how_reached
-from lucid_ridge.core.technique.scene import RidgePoint, StandLine, Underlay
-from lucid_ridge.core.technique.standing import side_of
-from lucid_ridge.core.technique.tries import tries
+from lucid_ridge.core.model.kit import Support
+from lucid_ridge.core.model.scene import RidgePoint, StandLine, Underlay
+from lucid_ridge.core.records import SceneError
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.frame.tries import tries
 
 from .conftest import changed
 

@@ -12,9 +12,9 @@ import pytest
 
 from lucid_ridge import cli
 from lucid_ridge.calc.topics import TOPICS
+from lucid_ridge.core.model.kit import Kit
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.evaluate import evaluate
-from lucid_ridge.core.technique.kit import Kit
+from lucid_ridge.reports.evaluate import evaluate
 
 from .conftest import changed
 

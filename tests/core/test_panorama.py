@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.camera.panorama import SpanPanorama, panels
 from lucid_ridge.core.framing.panels import (
     panel_centres,
     panel_count,
@@ -19,11 +20,10 @@ from lucid_ridge.core.framing.panels import (
     stitched_pixels,
     tilted_base_px,
 )
+from lucid_ridge.core.model.scene import PanelReading, Panorama
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.panorama import SpanPanorama, panels
-from lucid_ridge.core.technique.scene import PanelReading, Panorama
 from lucid_ridge.demo.framing_cases import VALLEY_HEAD
+from lucid_ridge.reports.evaluate import changed_state, evaluate
 
 from .conftest import changed
 

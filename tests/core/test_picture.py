@@ -11,17 +11,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.camera.geometry import build_geometry
+from lucid_ridge.core.camera.picture import foreground_share, hidden_shares, reflection_share, sky_share
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m
 from lucid_ridge.core.framing.guides import GUIDE_LINES
 from lucid_ridge.core.framing.reflection import mirrored
 from lucid_ridge.core.framing.shadows import shaded_side, shadow_rings
 from lucid_ridge.core.framing.silhouettes import silhouette
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.geometry import build_geometry
-from lucid_ridge.core.technique.picture import foreground_share, hidden_shares, reflection_share, sky_share
-from lucid_ridge.core.technique.reports.plan import plan_report
-from lucid_ridge.core.technique.reports.section import section_report
-from lucid_ridge.core.technique.scene import Element, RidgePoint
+from lucid_ridge.core.model.scene import Element, RidgePoint
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.frame.plan import plan_report
+from lucid_ridge.reports.frame.section import section_report
 
 from .conftest import changed
 

@@ -16,26 +16,27 @@ from pydantic import TypeAdapter
 
 from lucid_ridge.app.evaluation.schemas import Changes
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.camera.moving_support import DRIFT_SHARE, MOVING_GROUND
+from lucid_ridge.core.camera.panorama import panels
+from lucid_ridge.core.changes.apply import TurnPolariser
+from lucid_ridge.core.exposure.polarised import passed_stops
+from lucid_ridge.core.model.place import Place, SkylinePoint
+from lucid_ridge.core.model.scene import Panorama
 from lucid_ridge.core.motion.travel import hand_held_limit_s
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.records import SceneError
+from lucid_ridge.core.sequence.build import build_sequence, whole_sequence
+from lucid_ridge.core.sequence.dial import clicks_words, turned_words
+from lucid_ridge.core.sequence.timing import MOST_FRAMES, frame_count, sequence_s
+from lucid_ridge.core.solve.wishes import Anchor, PlaceTwo
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.technique.candidates import CANDIDATES, after
-from lucid_ridge.core.technique.changes import TurnPolariser
-from lucid_ridge.core.technique.dial import clicks_words, turned_words
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.mends import tensions
-from lucid_ridge.core.technique.panorama import panels
-from lucid_ridge.core.technique.place import Place, SkylinePoint
-from lucid_ridge.core.technique.polarised import passed_stops
-from lucid_ridge.core.technique.reports.polariser import LOOKS, polariser_study
-from lucid_ridge.core.technique.scene import Panorama
-from lucid_ridge.core.technique.sequence import build_sequence, whole_sequence
-from lucid_ridge.core.technique.solve import solve
-from lucid_ridge.core.technique.solve.wishes import Anchor, PlaceTwo
-from lucid_ridge.core.technique.swaying import DRIFT_SHARE, MOVING_GROUND
-from lucid_ridge.core.technique.timing import MOST_FRAMES, frame_count, sequence_s
-from lucid_ridge.core.technique.ways.report import find_wanted, ways
+from lucid_ridge.core.tensions.candidates import CANDIDATES, after
+from lucid_ridge.core.tensions.mends import tensions
+from lucid_ridge.core.ways.choose import find_wanted
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.exposure.polariser import LOOKS, polariser_study
+from lucid_ridge.reports.frame.answers import answer_to
+from lucid_ridge.reports.ways.report import ways
 
 from .conftest import changed
 from .scenes import random_scene
@@ -234,7 +235,7 @@ def test_two_places_are_found_with_a_panorama_of_many_panels():
     )  # fmt: skip
     ids = [e.id for e in scene.composition.elements][:2]
     began = time.process_time()
-    solve(changed_state(scene), PlaceTwo(first=Anchor(element_id=ids[0], x=0.3), second=Anchor(element_id=ids[1], x=0.7)))  # fmt: skip
+    answer_to(changed_state(scene), PlaceTwo(first=Anchor(element_id=ids[0], x=0.3), second=Anchor(element_id=ids[1], x=0.7)))  # fmt: skip
     assert time.process_time() - began < 6
 
 

@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.changes.apply import MoveElement, PutOn, TakeBracket, TakeSlices
 from lucid_ridge.core.figures import (
     degrees_text,
     distance_text,
@@ -23,8 +24,7 @@ from lucid_ridge.core.figures import (
 )
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.technique.changes import MoveElement, PutOn, TakeBracket, TakeSlices
-from lucid_ridge.core.technique.evaluate import evaluate
+from lucid_ridge.reports.evaluate import evaluate
 
 from .conftest import changed
 

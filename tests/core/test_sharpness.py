@@ -10,12 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.changes.apply import SetTo, TakeSlices
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, best_aperture, defocus_blur_mm, total_blur_mm
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
-from lucid_ridge.core.technique.changes import SetTo, TakeSlices
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.reports.sharpness import sharpness_study
+from lucid_ridge.reports.depth.sharpness import sharpness_study
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
 
 from .conftest import changed
 from .test_technique import figure_keys

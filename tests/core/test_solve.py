@@ -10,16 +10,16 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.camera.picture import foreground_share, reflection_share
 from lucid_ridge.core.framing.separation import gap
+from lucid_ridge.core.model.kit import Support
+from lucid_ridge.core.model.scene import Element, StandLine
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.compose import separation
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.kit import Support
-from lucid_ridge.core.technique.picture import foreground_share, reflection_share
-from lucid_ridge.core.technique.scene import Element, StandLine
-from lucid_ridge.core.technique.solve import solve
-from lucid_ridge.core.technique.solve.common import anchor_point, in_picture
-from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
+from lucid_ridge.core.solve.common import anchor_point, in_picture
+from lucid_ridge.core.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
+from lucid_ridge.core.state.separation import separation
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.frame.answers import answer_to
 
 from .conftest import changed
 from .test_separation import MERGED
@@ -46,7 +46,7 @@ def pair_gap(scene, changes=()):
 @pytest.mark.parametrize("by", ["height", "sideways"])
 @pytest.mark.parametrize("wanted", [0.5, 1.5, 4.0])
 def test_a_merged_pair_is_parted_by_the_smallest_change(by, wanted):
-    answer = solve(changed_state(MERGED), Part(element_id="post", other_id="rock", by=by, gap_percent=wanted))
+    answer = answer_to(changed_state(MERGED), Part(element_id="post", other_id="rock", by=by, gap_percent=wanted))
     assert answer.why_not == ""
     reached = pair_gap(MERGED, answer.changes)
     assert wanted / 100 <= reached <= wanted / 100 + TOLERANCE
@@ -59,13 +59,13 @@ def test_a_merged_pair_is_parted_by_the_smallest_change(by, wanted):
 
 def test_heights_beyond_the_legs_say_what_they_ask_of_the_support():
     stiff = Support(name="short legs", kind="tripod", lowest_m=0.3, highest_m=0.55, column_m=0.4)
-    answer = solve(
+    answer = answer_to(
         changed_state(replace(MERGED, kit=replace(MERGED.kit, support=stiff))), Part(element_id="post", other_id="rock")
     )
     assert answer.changes[0].camera_height_m > 0.55
     assert answer.alters[0].startswith("The column is out")
     short = replace(stiff, column_m=0.0)
-    refused = solve(
+    refused = answer_to(
         changed_state(replace(MERGED, kit=replace(MERGED.kit, support=short))), Part(element_id="post", other_id="rock")
     )
     assert refused.changes == () and refused.picture is None
@@ -77,13 +77,13 @@ def test_an_inverted_column_reaches_lower():
     hung = Support(name="hung", kind="tripod", lowest_m=0.6, highest_m=1.6, inverted_lowest_m=0.1)
     foreground = ShareOf(of="foreground", percent=45)
     scene = replace(FREE, kit=replace(FREE.kit, support=hung))
-    answer = solve(changed_state(changed(scene, camera_height_m=0.7)), foreground)
+    answer = answer_to(changed_state(changed(scene, camera_height_m=0.7)), foreground)
     assert answer.changes[0].camera_height_m < 0.6
     assert "upside down" in answer.alters[0]
 
 
 def test_no_step_takes_one_over_a_line():
-    free = solve(changed_state(MERGED), Part(element_id="post", other_id="rock", by="sideways"))
+    free = answer_to(changed_state(MERGED), Part(element_id="post", other_id="rock", by="sideways"))
     side = np.sign(free.changes[0].right_m)
     # A line just beside the standpoint, along the view, on the side of that step; stand to its left.
     along = np.array([np.sin(np.radians(40)), np.cos(np.radians(40))])
@@ -95,15 +95,15 @@ def test_no_step_takes_one_over_a_line():
     )  # fmt: skip
     fenced = changed(MERGED, stand_lines=(line,))
     assert all(not one.crossed for one in _plan(fenced).lines)
-    answer = solve(changed_state(fenced), Part(element_id="post", other_id="rock", by="sideways"))
+    answer = answer_to(changed_state(fenced), Part(element_id="post", other_id="rock", by="sideways"))
     assert np.sign(answer.changes[0].right_m) == -side
     near = Part(element_id="post", other_id="rock", by="sideways", farthest_step_m=abs(free.changes[0].right_m) * 1.02)
-    assert "beyond the edge of the bank" in solve(changed_state(fenced), near).why_not
+    assert "beyond the edge of the bank" in answer_to(changed_state(fenced), near).why_not
     assert all(one.crossed for one in _plan(changed(fenced, east_m=2 * across[0], north_m=2 * across[1])).lines)
 
 
 def _plan(scene):
-    from lucid_ridge.core.technique.reports.plan import plan_report
+    from lucid_ridge.reports.frame.plan import plan_report
 
     return plan_report(changed_state(scene))
 
@@ -126,7 +126,7 @@ def test_two_elements_fall_on_their_points(east, near, far_east, far, across, do
     )  # fmt: skip
     first = Anchor(element_id="near", x=across[0], y=down[0])
     second = Anchor(element_id="far", x=across[1], y=down[1])
-    answer = solve(changed_state(scene), PlaceTwo(first=first, second=second, farthest_step_m=30))
+    answer = answer_to(changed_state(scene), PlaceTwo(first=first, second=second, farthest_step_m=30))
     assume(not answer.why_not)
     for anchor in (first, second):
         x, y = placed(scene, answer, anchor)
@@ -137,7 +137,7 @@ def test_two_elements_fall_on_their_points(east, near, far_east, far, across, do
 def test_two_anchors_on_thirds_with_both_heights_also_ask_for_the_camera_height():
     first = Anchor(element_id="boulder", part="top", x=1 / 3, y=2 / 3)
     second = Anchor(element_id="boathouse", part="middle", x=2 / 3, y=1 / 3)
-    answer = solve(changed_state(FREE), PlaceTwo(first=first, second=second))
+    answer = answer_to(changed_state(FREE), PlaceTwo(first=first, second=second))
     assert answer.why_not == ""
     assert {c.kind for c in answer.changes} == {"step", "aim", "height"}
     for anchor in (first, second):
@@ -148,14 +148,14 @@ def test_places_that_cannot_be_had_say_why():
     both_far = PlaceTwo(
         first=Anchor(element_id="skarn", x=0.05), second=Anchor(element_id="fellside", x=0.95), farthest_step_m=2.0
     )
-    answer = solve(changed_state(FREE), both_far)
+    answer = answer_to(changed_state(FREE), both_far)
     assert answer.changes == () and "No standpoint within 2.00 m" in answer.why_not
     high = PlaceTwo(
         first=Anchor(element_id="boulder", part="top", x=0.4, y=0.9),
         second=Anchor(element_id="boathouse", x=0.6, y=0.05),
     )
     low = replace(FREE, kit=replace(FREE.kit, support=replace(FREE.kit.support, highest_m=0.6)))
-    assert "Leave one of the heights free" in solve(changed_state(low), high).why_not
+    assert "Leave one of the heights free" in answer_to(changed_state(low), high).why_not
 
 
 STILL = changed(
@@ -173,7 +173,7 @@ STILL = changed(
     "wish", [ShareOf(of="foreground", percent=15), ShareOf(of="reflection", element_id="skarn", percent=25)]
 )
 def test_a_wanted_share_is_met_to_a_thousandth(wish):
-    answer = solve(changed_state(STILL), wish)
+    answer = answer_to(changed_state(STILL), wish)
     assert answer.why_not == ""
     geometry = changed_state(STILL, answer.changes).geometry
     index = next(i for i, e in enumerate(geometry.elements) if e.id == "skarn")
@@ -182,12 +182,12 @@ def test_a_wanted_share_is_met_to_a_thousandth(wish):
 
 
 def test_shares_that_no_height_gives_say_what_there_is():
-    answer = solve(changed_state(STILL), ShareOf(of="foreground", percent=99))
+    answer = answer_to(changed_state(STILL), ShareOf(of="foreground", percent=99))
     assert answer.changes == () and "runs from" in answer.why_not
-    moving = solve(changed_state(FREE), ShareOf(of="reflection", element_id="boathouse", percent=50))
+    moving = answer_to(changed_state(FREE), ShareOf(of="reflection", element_id="boathouse", percent=50))
     assert "No still water" in moving.why_not
     with pytest.raises(SceneError):
-        solve(changed_state(STILL), ShareOf(of="reflection", percent=50))
+        answer_to(changed_state(STILL), ShareOf(of="reflection", percent=50))
 
 
 @settings(max_examples=30, deadline=None)
@@ -198,7 +198,7 @@ def test_the_near_far_ratio_is_met_and_the_kept_element_stays(near, far, factor)
         pitch_deg=-3.0, reading=None, settings={"focal_length_mm": 40.0, "focus_m": near},
     )  # fmt: skip
     before = changed_state(scene)
-    answer = solve(before, SizeRatio(keep_id="near", change_id="far", factor=factor))
+    answer = answer_to(before, SizeRatio(keep_id="near", change_id="far", factor=factor))
     assume(not answer.why_not)
     after = changed_state(scene, answer.changes)
 
@@ -215,11 +215,11 @@ def test_the_near_far_ratio_is_met_and_the_kept_element_stays(near, far, factor)
 
 
 def test_ratios_out_of_the_lens_reach_say_how_far_it_goes():
-    answer = solve(changed_state(FREE), SizeRatio(keep_id="boulder", change_id="boathouse", factor=9))
+    answer = answer_to(changed_state(FREE), SizeRatio(keep_id="boulder", change_id="boathouse", factor=9))
     assert "out of its reach" in answer.why_not and "24–70 mm" in answer.why_not
     assert (
         "locked"
-        in solve(changed_state(TARN_SCENE), SizeRatio(keep_id="boulder", change_id="boathouse", factor=1.5)).why_not
+        in answer_to(changed_state(TARN_SCENE), SizeRatio(keep_id="boulder", change_id="boathouse", factor=1.5)).why_not
     )
 
 
@@ -230,17 +230,17 @@ def test_a_crop_to_two_thirds_of_200_mm_is_a_300_mm_frame():
         replace(FREE, kit=replace(FREE.kit, lens=tele)),
         settings={"focal_length_mm": 200.0, "focus_m": None},
     )
-    answer = solve(changed_state(scene), CropInstead(focal_length_mm=300))
+    answer = answer_to(changed_state(scene), CropInstead(focal_length_mm=300))
     assert answer.changes[0].crop.scale == pytest.approx(2 / 3)
     assert answer.facts[0].figure.value == pytest.approx(8192 * 5460 / 1e6 * 4 / 9, rel=1e-3)
     # 5461 pixels at 300 to the inch are 18.2 inches.
     assert answer.facts[1].figure.value == pytest.approx(18.2 * 0.0254, rel=1e-3)
-    assert solve(changed_state(scene), CropInstead(focal_length_mm=180)).changes == ()
+    assert answer_to(changed_state(scene), CropInstead(focal_length_mm=180)).changes == ()
 
 
 def test_elements_out_of_the_frame_cannot_be_parted():
     with pytest.raises(SceneError) as caught:
-        solve(changed_state(TARN_SCENE), Part(element_id="boathouse", other_id="nobody"))
+        answer_to(changed_state(TARN_SCENE), Part(element_id="boathouse", other_id="nobody"))
     assert caught.value.problems[0].pointer == "/wish/other_id"
 
 
@@ -250,12 +250,12 @@ def test_a_skyline_is_cleared_without_making_up_a_gap():
     post = replace(box_element("post", 0, 10, 0.2), silhouette="post", role="subject", height_m=1.1)
     wall = replace(box_element("wall", 0, 100, 300), silhouette="wall", role="background", height_m=2.0)
     scene = changed(FREE, elements=(post, wall), azimuth_deg=0.0, pitch_deg=0.0, reading=None, camera_height_m=0.6)
-    answer = solve(changed_state(scene), Part(element_id="post", other_id="wall"))
+    answer = answer_to(changed_state(scene), Part(element_id="post", other_id="wall"))
     assert 0.95 < answer.changes[0].camera_height_m < 1.1
     assert answer.facts == () and "no skyline" in answer.gives
     assert not [m for m in separation(changed_state(scene, answer.changes)) if m.kind == "cut"]
     short = replace(scene, kit=replace(scene.kit, support=replace(scene.kit.support, lowest_m=0.5, highest_m=0.7)))
-    refused = solve(changed_state(short), Part(element_id="post", other_id="wall"))
+    refused = answer_to(changed_state(short), Part(element_id="post", other_id="wall"))
     assert "No height" in refused.why_not and "The most" not in refused.why_not
     clear = changed(scene, camera_height_m=1.3)
-    assert "already stand clear" in solve(changed_state(clear), Part(element_id="post", other_id="wall")).why_not
+    assert "already stand clear" in answer_to(changed_state(clear), Part(element_id="post", other_id="wall")).why_not

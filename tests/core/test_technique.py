@@ -11,9 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import F8, TARN_SCENE
-from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.changes import (
+from lucid_ridge.core.changes.apply import (
     FitToKit,
     MoveElement,
     Nudge,
@@ -23,12 +21,14 @@ from lucid_ridge.core.technique.changes import (
     TakeSlices,
     apply_change,
 )
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.solve import solve
-from lucid_ridge.core.technique.solve.wishes import Anchor, CropInstead, PlaceTwo, ShareOf, SizeRatio
-from lucid_ridge.core.technique.tensions import find
+from lucid_ridge.core.solve.wishes import Anchor, CropInstead, PlaceTwo, ShareOf, SizeRatio
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.stops.scales import on_third
+from lucid_ridge.core.tensions.find import find
 from lucid_ridge.demo.framing_cases import MIRROR, VALLEY_HEAD
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.frame.answers import answer_to
 
 from .conftest import changed
 
@@ -273,7 +273,7 @@ def test_the_numbers_of_answers_explain_themselves(tarn):
         SizeRatio(keep_id="reeds", change_id="boathouse", factor=1.3),
         CropInstead(focal_length_mm=60),
     )
-    answers = [solve(state, wish) for wish in wishes]
+    answers = [answer_to(state, wish) for wish in wishes]
     assert all(answer.changes for answer in answers), [a.why_not for a in answers]
     _all_explained(state, {f.figure.explain for a in answers for f in a.facts})
 

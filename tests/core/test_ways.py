@@ -13,10 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.chances import chances
-from lucid_ridge.core.technique.changes import (
+from lucid_ridge.core.changes.apply import (
     PutOn,
     SetBulb,
     SetTo,
@@ -24,22 +21,26 @@ from lucid_ridge.core.technique.changes import (
     TakeLayers,
     TakeSlices,
 )
-from lucid_ridge.core.technique.evaluate import changed_state, evaluate
-from lucid_ridge.core.technique.explain import explain
-from lucid_ridge.core.technique.layers import layer_brightness_stops, layer_reaching
-from lucid_ridge.core.technique.moving import foliage_freezing_s, look_window
-from lucid_ridge.core.technique.sequence import build_sequence
-from lucid_ridge.core.technique.wanted import LightWish
-from lucid_ridge.core.technique.ways.report import find_wanted, ways
-from lucid_ridge.core.technique.ways.search import (
+from lucid_ridge.core.light_windows.windows import chances
+from lucid_ridge.core.model.wanted import LightWish
+from lucid_ridge.core.sequence.build import build_sequence
+from lucid_ridge.core.state.layers import layer_brightness_stops, layer_reaching
+from lucid_ridge.core.state.subject_motion import foliage_freezing_s, look_window
+from lucid_ridge.core.stops.filters import Filter, FilterInUse
+from lucid_ridge.core.stops.scales import on_third
+from lucid_ridge.core.ways.choose import find_wanted
+from lucid_ridge.core.ways.search import (
     BEST_APERTURES,
     LEAST_BLUR_PX,
     LEAST_SECONDS,
     LEAST_TRAVEL_PX,
     explore,
 )
-from lucid_ridge.core.technique.ways.why import why_not
 from lucid_ridge.demo.compositions import BECK
+from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.ways.report import ways
+from lucid_ridge.reports.ways.why import why_not
 
 from .conftest import changed
 from .test_technique import figure_keys

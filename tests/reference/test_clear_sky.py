@@ -14,6 +14,9 @@ from hypothesis import strategies as st
 from skyfield.api import Star, wgs84
 
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.core.daylight.surfaces import LEVEL, SKY, LitSurface, Surface
+from lucid_ridge.core.exposure.polarised import passed_stops
+from lucid_ridge.core.exposure.tones import tone_of
 from lucid_ridge.core.light.clear_sky import beam_lux, clouded, sky_lux, split
 from lucid_ridge.core.light.ephemeris import _ephemeris, moon_phase, moon_place
 from lucid_ridge.core.light.horizon import flat_horizon
@@ -21,10 +24,7 @@ from lucid_ridge.core.light.illuminance import DARK_SKY_LUX, illuminance_lux, na
 from lucid_ridge.core.light.moonlight import MEAN_DISTANCE_AU, moonbeam_lux, moonlit_level_lux
 from lucid_ridge.core.light.polarisation import angle_between_deg, mirrored_shares
 from lucid_ridge.core.light.stars import declination_deg, longest_s, trail_mm
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.polarised import passed_stops
-from lucid_ridge.core.technique.surfaces import LEVEL, SKY, LitSurface, Surface
-from lucid_ridge.core.technique.tones import tone_of
+from lucid_ridge.reports.evaluate import changed_state
 from tests.core.conftest import changed
 
 PLACE = TARN_SCENE.place

@@ -15,12 +15,12 @@ import numpy as np
 import pytest
 
 from lucid_ridge.calc.example import FULL_FRAME
+from lucid_ridge.core.camera.mounted_lens import mounted_lens, whole_optics
+from lucid_ridge.core.model.kit import Lens
+from lucid_ridge.core.model.scene import Settings
 from lucid_ridge.core.optics.close_up import background_disk_mm, background_width_mm, size_ratio, subject_from_pupil_mm
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import gapless_slices, least_blur, slice_at
-from lucid_ridge.core.technique.glass import mounted_lens, whole_optics
-from lucid_ridge.core.technique.kit import Lens
-from lucid_ridge.core.technique.scene import Settings
 
 
 @dataclass(frozen=True)

@@ -17,8 +17,8 @@ from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.framing.silhouettes import LYING, silhouette
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.scene import Element
+from lucid_ridge.core.model.scene import Element
+from lucid_ridge.reports.evaluate import changed_state
 from tests.core.conftest import changed
 
 ACROSS, DOWN = 150, 100

@@ -8,12 +8,12 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
+from lucid_ridge.core.model.place import Place
+from lucid_ridge.core.model.scene import Composition, Element, Reading, Scene, Settings, Technique, Wants
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.kit import Body, Kit, Lens, Support
-from lucid_ridge.core.technique.place import Place
-from lucid_ridge.core.technique.scene import Composition, Element, Reading, Scene, Settings, Technique, Wants
 
 MOMENT = datetime(2026, 10, 18, 7, 25, tzinfo=UTC)
 

@@ -11,19 +11,19 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.requests import Request, SceneRequest, Topic
+from lucid_ridge.core.changes.check import check_place
 from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.tide import tide_height, turns
+from lucid_ridge.core.light_windows.alignments import Alignment, Passings, alignments
+from lucid_ridge.core.light_windows.windows import YearPicture, chances
+from lucid_ridge.core.model.place import Place, TideConstituent, TideStation
+from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.alignment import Alignment, Passings, alignments
-from lucid_ridge.core.technique.chances import YearPicture, chances
-from lucid_ridge.core.technique.check import check_place
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.place import Place, TideConstituent, TideStation
-from lucid_ridge.core.technique.reports.light import LightReport, light_report
-from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
-from lucid_ridge.core.technique.wanted import LightWish
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.light.report import LightReport, light_report
+from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
 
 Height = Annotated[float, Field(ge=-500, le=9000)]
 

@@ -8,8 +8,8 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
-from lucid_ridge.core.technique.changes import Change
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.model.scene import Scene
 
 
 class Request(BaseModel):

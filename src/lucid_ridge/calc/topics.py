@@ -9,26 +9,27 @@ from pydantic import BaseModel, Field, TypeAdapter
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
 from lucid_ridge.calc.requests import Request, SceneRequest, Topic
+from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import Gap, Slice, TooMuchDiffraction, gapless_slices, gaps, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.evaluate import Evaluation, changed_state, evaluate
-from lucid_ridge.core.technique.explain import Explanation, explain
-from lucid_ridge.core.technique.frames import Sequence
-from lucid_ridge.core.technique.kit import Lens
-from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
-from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
-from lucid_ridge.core.technique.reports.exposure import LedgerReport, ledger_report
-from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
-from lucid_ridge.core.technique.reports.view import FramingReport, framing_report
-from lucid_ridge.core.technique.sequence import whole_sequence
-from lucid_ridge.core.technique.solve import Answer, Wish, solve
-from lucid_ridge.core.technique.solve.wishes import ShareOf
-from lucid_ridge.core.technique.state import FARTHEST_FOCUSED_M, diffraction_words
-from lucid_ridge.core.technique.ways.report import WaysReport, ways
+from lucid_ridge.core.sequence.build import whole_sequence
+from lucid_ridge.core.sequence.frames import Sequence
+from lucid_ridge.core.solve import Wish
+from lucid_ridge.core.solve.wishes import ShareOf
+from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, diffraction_words
+from lucid_ridge.reports.close_up.report import CloseUpReport, close_up_report
+from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
+from lucid_ridge.reports.evaluate import Evaluation, changed_state, evaluate
+from lucid_ridge.reports.explain import Explanation, explain
+from lucid_ridge.reports.exposure.report import LedgerReport, ledger_report
+from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
+from lucid_ridge.reports.frame.answers import Answer, answer_to
+from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.ways.report import WaysReport, ways
 
 
 class ExplainRequest(SceneRequest):
@@ -245,7 +246,7 @@ TOPICS: dict[str, Topic] = {
         SolveRequest,
         TypeAdapter(Answer),
         SolveRequest(scene=TARN_SCENE, wish=ShareOf(of="foreground", percent=15)),
-        lambda r: solve(changed_state(r.scene, r.changes), r.wish),
+        lambda r: answer_to(changed_state(r.scene, r.changes), r.wish),
         "the change that grants a wish of the picture, or why none does",
     ),
     "ledger": Topic(

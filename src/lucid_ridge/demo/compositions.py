@@ -7,11 +7,11 @@ from datetime import UTC, datetime
 
 from lucid_ridge.calc.example import F8, F11, F16, TARN, TARN_COMPOSITION
 from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.model.gear import CloseUp, MountedGear
+from lucid_ridge.core.model.scene import Composition, Element, Reading, Settings, Technique, Wants
+from lucid_ridge.core.model.wanted import LightWish, LitWish
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.gear import CloseUp, MountedGear
-from lucid_ridge.core.technique.scene import Composition, Element, Reading, Settings, Technique, Wants
-from lucid_ridge.core.technique.wanted import LightWish, LitWish
 from lucid_ridge.demo.framing_cases import BANK, MIRROR, VALLEY_HEAD
 from lucid_ridge.demo.ground import SANDS_TIDE
 from lucid_ridge.demo.load import demo_id

@@ -7,8 +7,7 @@ from datetime import UTC, datetime
 
 from lucid_ridge.calc.example import F8, F11, TARN_COMPOSITION
 from lucid_ridge.core.framing.crop import Crop
-from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.scene import (
+from lucid_ridge.core.model.scene import (
     Composition,
     Element,
     PanelReading,
@@ -19,6 +18,7 @@ from lucid_ridge.core.technique.scene import (
     StandLine,
     Wants,
 )
+from lucid_ridge.core.stops.scales import on_third
 
 
 def _at(hour: int, minute: int) -> datetime:

@@ -6,7 +6,7 @@ import numpy as np
 
 from lucid_ridge.app.places.notes import PlaceNotes, Season
 from lucid_ridge.core.light.terrain import position_of
-from lucid_ridge.core.technique.place import TideConstituent, TideStation
+from lucid_ridge.core.model.place import TideConstituent, TideStation
 
 NOTES = {
     "tarn": PlaceNotes(

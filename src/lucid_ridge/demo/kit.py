@@ -15,11 +15,11 @@ from lucid_ridge.calc.example import (
     STANDARD_ZOOM,
     TRIPOD,
 )
+from lucid_ridge.core.model.gear import Gear, LightSource
+from lucid_ridge.core.model.kit import Body, Lens, Support
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.core.stops.scales import on_third
-from lucid_ridge.core.technique.gear import Gear, LightSource
-from lucid_ridge.core.technique.kit import Body, Lens, Support
 
 F2, F3_5 = on_third(6, "aperture"), on_third(11, "aperture")
 

@@ -8,9 +8,9 @@ from dataclasses import replace
 
 from PIL import ExifTags, Image, ImageDraw, ImageFilter
 
-from lucid_ridge.core.technique.geometry import build_geometry
-from lucid_ridge.core.technique.picture import mirrors, reflections
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.camera.geometry import build_geometry
+from lucid_ridge.core.camera.picture import mirrors, reflections
+from lucid_ridge.core.model.scene import Scene
 
 WIDE_PX, TALL_PX = 1500, 1000
 EQUIVALENT_MM = 26

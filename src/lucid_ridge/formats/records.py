@@ -8,19 +8,20 @@ from __future__ import annotations
 
 import pkgutil
 from importlib import import_module
+from types import ModuleType
 
 from pydantic import TypeAdapter
 
-import lucid_ridge.core
 from lucid_ridge.core.records import declared
 
 _KEPT = "__pydantic_core_schema__"
 
 
-def settle() -> None:
-    """Work out every record of the core that has no schema yet; to be called before models are made of them."""
-    for module in pkgutil.walk_packages(lucid_ridge.core.__path__, "lucid_ridge.core."):
-        import_module(module.name)
+def settle(*packages: ModuleType) -> None:
+    """Work out every record in these packages that has no schema yet; to be called before models are made of them."""
+    for package in packages:
+        for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
+            import_module(module.name)
     for one in declared():
         if _KEPT not in one.__dict__:
             setattr(one, _KEPT, TypeAdapter(one).core_schema)

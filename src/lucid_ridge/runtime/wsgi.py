@@ -8,8 +8,8 @@ from pathlib import Path
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.migrations import migrate
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.technique.evaluate import evaluate
 from lucid_ridge.demo.load import ensure_photographer, load_demo
+from lucid_ridge.reports.evaluate import evaluate
 
 _root = Path(__file__).resolve().parents[3]
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]

@@ -24,12 +24,12 @@ from lucid_ridge.app.editing import check_new_id, check_version, copy_name, data
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.changes.check import check_composition
 from lucid_ridge.core.light.terrain import position_of
+from lucid_ridge.core.model.kit import Body, Lens
+from lucid_ridge.core.model.scene import Composition, Settings, Wants
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.scales import nearest_third
-from lucid_ridge.core.technique.check import check_composition
-from lucid_ridge.core.technique.kit import Body, Lens
-from lucid_ridge.core.technique.scene import Composition, Settings, Wants
 
 _COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
 

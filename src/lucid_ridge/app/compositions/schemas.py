@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
-from lucid_ridge.core.technique.scene import Composition
+from lucid_ridge.core.model.scene import Composition
 
 CompositionName = Annotated[str, Field(min_length=1, max_length=80, pattern="^[^\\x00]*$")]
 

@@ -10,15 +10,15 @@ from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, Explai
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.core.changes.apply import apply_changes
+from lucid_ridge.core.changes.check import check_lens, check_scene
+from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.changes import apply_changes
-from lucid_ridge.core.technique.check import check_lens, check_scene
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.explain import Explanation, explain
-from lucid_ridge.core.technique.kit import Lens
-from lucid_ridge.core.technique.reports.close_up import CloseUpReport, close_up_report
-from lucid_ridge.core.technique.state import State
-from lucid_ridge.core.technique.ways.why import WhyNot, why_not
+from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.close_up.report import CloseUpReport, close_up_report
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.explain import Explanation, explain
+from lucid_ridge.reports.ways.why import WhyNot, why_not
 
 
 def close_up(body: CloseUpBody) -> CloseUpReport:

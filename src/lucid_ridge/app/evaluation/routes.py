@@ -32,16 +32,16 @@ from lucid_ridge.app.evaluation.schemas import (
     WhyNotOut,
 )
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.technique.evaluate import Evaluation, evaluate
-from lucid_ridge.core.technique.explain import Explanation
-from lucid_ridge.core.technique.measure import aim_photograph, measure_element
-from lucid_ridge.core.technique.reports.close_up import CloseUpReport
-from lucid_ridge.core.technique.reports.exposing import ExposureStudy, exposure_study
-from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy, sharpness_study
-from lucid_ridge.core.technique.solve import Answer, solve
-from lucid_ridge.core.technique.tries import tries
-from lucid_ridge.core.technique.ways.report import WaysReport, ways
-from lucid_ridge.core.technique.ways.why import WhyNot
+from lucid_ridge.core.solve.measure import aim_photograph, measure_element
+from lucid_ridge.reports.close_up.report import CloseUpReport
+from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
+from lucid_ridge.reports.evaluate import Evaluation, evaluate
+from lucid_ridge.reports.explain import Explanation
+from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
+from lucid_ridge.reports.frame.answers import Answer, answer_to
+from lucid_ridge.reports.frame.tries import tries
+from lucid_ridge.reports.ways.report import WaysReport, ways
+from lucid_ridge.reports.ways.why import WhyNot
 
 blueprint = feature("evaluation", __name__, "/api")
 
@@ -109,7 +109,7 @@ def explain_number(body: ExplainBody) -> Response:
 @blueprint.post("/solve", responses={200: AnswerOut, **INVALID})
 def solve_wish(body: SolveBody) -> Response:
     """The changes that grant a wish of the picture, or why nothing does."""
-    made = solve(state_of(body), body.wish)
+    made = answer_to(state_of(body), body.wish)
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
 
 

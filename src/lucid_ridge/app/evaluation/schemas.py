@@ -8,19 +8,20 @@ from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.sequence_files import SequenceForm
-from lucid_ridge.core.technique.changes import Change
-from lucid_ridge.core.technique.evaluate import Evaluation
-from lucid_ridge.core.technique.explain import Explanation
-from lucid_ridge.core.technique.kit import Lens
-from lucid_ridge.core.technique.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
-from lucid_ridge.core.technique.reports.close_up import CloseUpReport
-from lucid_ridge.core.technique.reports.exposing import ExposureStudy
-from lucid_ridge.core.technique.reports.sharpness import SharpnessStudy
-from lucid_ridge.core.technique.scene import Scene
-from lucid_ridge.core.technique.solve import Answer, Wish
-from lucid_ridge.core.technique.tries import Try
-from lucid_ridge.core.technique.ways.report import WaysReport
-from lucid_ridge.core.technique.ways.why import WhyNot
+from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.model.kit import Lens
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.solve import Wish
+from lucid_ridge.core.solve.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
+from lucid_ridge.reports.close_up.report import CloseUpReport
+from lucid_ridge.reports.depth.sharpness import SharpnessStudy
+from lucid_ridge.reports.evaluate import Evaluation
+from lucid_ridge.reports.explain import Explanation
+from lucid_ridge.reports.exposure.study import ExposureStudy
+from lucid_ridge.reports.frame.answers import Answer
+from lucid_ridge.reports.frame.tries import Try
+from lucid_ridge.reports.ways.report import WaysReport
+from lucid_ridge.reports.ways.why import WhyNot
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 

@@ -17,15 +17,15 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.technique.close_up_state import near
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.reports.close_up_lights import lights_report
-from lucid_ridge.core.technique.reports.conditions import TideRow
-from lucid_ridge.core.technique.reports.freshness import freshness
-from lucid_ridge.core.technique.reports.light import light_report
-from lucid_ridge.core.technique.sequence import whole_sequence
-from lucid_ridge.core.technique.standing import KEEP_BACK
-from lucid_ridge.core.technique.state import State
+from lucid_ridge.core.camera.keep_out import KEEP_BACK
+from lucid_ridge.core.sequence.build import whole_sequence
+from lucid_ridge.core.state.close_up import near
+from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.close_up.lights import lights_report
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.exposure.freshness import freshness
+from lucid_ridge.reports.light.report import light_report
+from lucid_ridge.reports.light.tide_and_weather import TideRow
 
 _PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
 

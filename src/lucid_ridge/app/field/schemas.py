@@ -8,8 +8,8 @@ from uuid import UUID
 from pydantic import BaseModel
 
 from lucid_ridge.app.bodies import JsonBody
-from lucid_ridge.core.technique.frames import Sequence
-from lucid_ridge.core.technique.scene import Scene
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.sequence.frames import Sequence
 
 
 class SequenceNew(JsonBody):

@@ -15,11 +15,11 @@ from lucid_ridge.app.editing import check_new_id, check_version, copy_name, data
 from lucid_ridge.app.kit.schemas import AnyItem, KitItemChange, KitItemNew, KitItemOut, KitOut
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.changes.check import check_body, check_lens, check_support
+from lucid_ridge.core.model.gear import Gear, LightSource, check_gear
+from lucid_ridge.core.model.kit import Body, Lens, Support
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import Filter, check_filter
-from lucid_ridge.core.technique.check import check_body, check_lens, check_support
-from lucid_ridge.core.technique.gear import Gear, LightSource, check_gear
-from lucid_ridge.core.technique.kit import Body, Lens, Support
 
 _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
 

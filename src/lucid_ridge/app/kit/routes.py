@@ -11,7 +11,7 @@ from lucid_ridge.app.describing import feature
 from lucid_ridge.app.kit import operations
 from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut, MovingGroundOut
 from lucid_ridge.app.kit.tables import KitItem
-from lucid_ridge.core.technique.swaying import MOVING_GROUND
+from lucid_ridge.core.camera.moving_support import MOVING_GROUND
 
 blueprint = feature("kit", __name__, "/api/kit")
 

@@ -9,10 +9,10 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.core.camera.moving_support import MovingGround
+from lucid_ridge.core.model.gear import Gear, LightSource
+from lucid_ridge.core.model.kit import Body, Lens, Support
 from lucid_ridge.core.stops.filters import Filter
-from lucid_ridge.core.technique.gear import Gear, LightSource
-from lucid_ridge.core.technique.kit import Body, Lens, Support
-from lucid_ridge.core.technique.swaying import MovingGround
 
 
 class BodyItem(BaseModel):

@@ -23,10 +23,10 @@ from lucid_ridge.app.light.schemas import (
     ForecastQuery,
     SkylineOut,
 )
-from lucid_ridge.core.technique.alignment import Passings, alignments
-from lucid_ridge.core.technique.chances import YearPicture, chances
-from lucid_ridge.core.technique.reports.light import drift_between
-from lucid_ridge.core.technique.reports.skyline import SkylineReport, skyline_report
+from lucid_ridge.core.light_windows.alignments import Passings, alignments
+from lucid_ridge.core.light_windows.windows import YearPicture, chances
+from lucid_ridge.reports.light.report import drift_between
+from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
 
 blueprint = feature("light", __name__, "/api")
 

@@ -9,11 +9,11 @@ from pydantic import AwareDatetime, BaseModel, Field, RootModel
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
 from lucid_ridge.core.figures import Figure
-from lucid_ridge.core.technique.alignment import Alignment, Passings
-from lucid_ridge.core.technique.chances import YearPicture
-from lucid_ridge.core.technique.place import Forecast
-from lucid_ridge.core.technique.reports.skyline import SkylineReport
-from lucid_ridge.core.technique.wanted import LightWish
+from lucid_ridge.core.light_windows.alignments import Alignment, Passings
+from lucid_ridge.core.light_windows.windows import YearPicture
+from lucid_ridge.core.model.place import Forecast
+from lucid_ridge.core.model.wanted import LightWish
+from lucid_ridge.reports.light.skyline import SkylineReport
 
 Words = Annotated[str, Field(max_length=2000, pattern="^[^\\x00]*$")]
 Title = Annotated[str, Field(min_length=1, max_length=200, pattern="^[^\\x00]*$")]

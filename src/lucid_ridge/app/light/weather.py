@@ -13,7 +13,7 @@ from urllib.parse import urlencode
 from flask import current_app
 from pydantic import TypeAdapter, ValidationError
 
-from lucid_ridge.core.technique.place import Forecast
+from lucid_ridge.core.model.place import Forecast
 
 _FORECAST: TypeAdapter[Forecast] = TypeAdapter(Forecast)
 _PATIENCE_S = 2.0

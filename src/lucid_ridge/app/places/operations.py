@@ -19,10 +19,10 @@ from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import operations as terrains
 from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.core.changes.check import check_place
 from lucid_ridge.core.light.terrain import height_of
+from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.technique.check import check_place
-from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats.coordinates import PositionError, read_position
 
 _COLUMNS = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone")

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.places.notes import PlaceNotes
-from lucid_ridge.core.technique.place import Place
+from lucid_ridge.core.model.place import Place
 
 
 class PlaceNew(JsonBody, PlaceNotes):

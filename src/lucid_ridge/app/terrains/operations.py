@@ -25,7 +25,7 @@ from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.light.shade import shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.technique.place import Place
+from lucid_ridge.core.model.place import Place
 from lucid_ridge.formats import relief
 from lucid_ridge.formats.terrain_grids import (
     LARGEST_BYTES,

@@ -30,8 +30,8 @@ from lucid_ridge.app.tracks.schemas import (
     TracksOut,
 )
 from lucid_ridge.app.tracks.tables import TrackRow
+from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.technique.place import Place
 from lucid_ridge.formats.geography import (
     GeographyError,
     Point,

@@ -21,13 +21,13 @@ from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.app.variants.schemas import VariantChange, VariantNew, VariantOut, VariantsOut
 from lucid_ridge.app.variants.tables import VariantRow
 from lucid_ridge.core.figures import Units
+from lucid_ridge.core.model.gear import Gear, LightSource
+from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
+from lucid_ridge.core.model.scene import Composition, Scene
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.filters import Filter
-from lucid_ridge.core.technique.evaluate import changed_state
-from lucid_ridge.core.technique.gear import Gear, LightSource
-from lucid_ridge.core.technique.kit import Body, Kit, Lens, Support
-from lucid_ridge.core.technique.scene import Composition, Scene
-from lucid_ridge.core.technique.tries import Card, card
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.frame.tries import Card, card
 
 MOST_VARIANTS = 24
 

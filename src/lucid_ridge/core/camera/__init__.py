@@ -1,0 +1,1 @@
+"""The camera in the scene: the mounted lens, geometry, panels, reach, keep-out lines, what is critical."""

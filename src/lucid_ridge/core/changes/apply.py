@@ -1,0 +1,371 @@
+"""Changes a hand or a mend makes to a composition.
+
+The interface sends what was done ("aperture, one third down"), not its arithmetic; marks, limits
+and consequences are worked out here.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+from datetime import datetime
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Ge, Gt, Le, MaxLen
+
+from lucid_ridge.core.camera.mounted_lens import kit_as_used
+from lucid_ridge.core.camera.panorama import SpanPanorama, spanned
+from lucid_ridge.core.changes.camera_moves import (
+    Aim,
+    AimToward,
+    Hold,
+    MoveElement,
+    PutElement,
+    SetCrop,
+    SetHeight,
+    SetPhotographLens,
+    StandAt,
+    Step,
+    TurnAim,
+    apply_move,
+)
+from lucid_ridge.core.changes.lens_changes import (
+    FARTHEST_FOCUS_M,
+    MountGear,
+    SetFramedWidth,
+    SetMagnification,
+    aperture_marks,
+    drawn_as_large,
+    with_focal_length,
+    with_focus,
+    with_gear,
+    within,
+)
+from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot, metered, spot_read
+from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Kit
+from lucid_ridge.core.model.scene import (
+    BracketSet,
+    Composition,
+    Layer,
+    LockName,
+    Scene,
+    SettingName,
+    Settings,
+    SliceMode,
+)
+from lucid_ridge.core.optics.criteria import Criterion
+from lucid_ridge.core.optics.slices import MOST_SLICES
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
+
+Steps = Annotated[int, Ge(-60), Le(60)]
+_FOCUS_STEP_DIOPTRES = 0.05
+MOST_OFFSET = 10.0
+"""Stops by which a picture may be wanted brighter or darker than metered."""
+
+
+@record
+class Nudge:
+    """Move a setting by marks: thirds of a stop, or a twentieth dioptre of focus."""
+
+    kind: Literal["nudge"] = "nudge"
+    setting: SettingName
+    steps: Steps
+
+
+@record
+class SetTo:
+    """Set a setting to a nominal or exact value; None is infinity for focus."""
+
+    kind: Literal["set"] = "set"
+    setting: SettingName
+    value: Annotated[float, Gt(0), Le(1e7)] | None
+
+
+@record
+class PutOn:
+    """The filters in front of the lens, in order, replacing what was there."""
+
+    kind: Literal["filters"] = "filters"
+    filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)]
+
+
+@record
+class TakeSlices:
+    """One frame, the fewest gapless slices, or slices focused by hand."""
+
+    kind: Literal["slices"] = "slices"
+    mode: SliceMode
+    foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
+
+
+@record
+class TakeBracket:
+    """No bracket, the one the range asks for, or offsets by hand."""
+
+    kind: Literal["bracket"] = "bracket"
+    mode: BracketSet
+    offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
+
+
+@record
+class TakeLayers:
+    """Frames more for what moves otherwise than the rest, replacing those there were."""
+
+    kind: Literal["layers"] = "layers"
+    layers: Annotated[tuple[Layer, ...], MaxLen(6)] = ()
+
+
+@record
+class GoTo:
+    """Another moment; what is read stays read at its own time."""
+
+    kind: Literal["moment"] = "moment"
+    moment_utc: datetime
+
+
+PolariserLook = Literal["deep_sky", "no_glare", "even", "keep_reflection"]
+_LOOK_STRENGTH: dict[PolariserLook, float] = {"deep_sky": 1.0, "no_glare": 1.0, "even": 0.5, "keep_reflection": 0.0}
+
+
+@record
+class TurnPolariser:
+    """Turn the polariser to a look; the first that is owned is put on where none is."""
+
+    kind: Literal["polariser"] = "polariser"
+    look: PolariserLook
+
+    @property
+    def strength(self) -> float:
+        """0..1 of the way from its least to its full effect."""
+        return _LOOK_STRENGTH[self.look]
+
+
+@record
+class SetBulb:
+    """Hold the shutter by remote (True) or let the body time it."""
+
+    kind: Literal["bulb"] = "bulb"
+    on: bool
+
+
+@record
+class SetHandHeld:
+    """Take the camera in hand, or put it on the support."""
+
+    kind: Literal["hand_held"] = "hand_held"
+    on: bool
+
+
+@record
+class SetOffset:
+    """Expose brighter or darker than metered."""
+
+    kind: Literal["offset"] = "offset"
+    stops: Annotated[float, Ge(-MOST_OFFSET), Le(MOST_OFFSET)]
+
+
+@record
+class ChooseCriterion:
+    """Choose how sharp is sharp."""
+
+    kind: Literal["criterion"] = "criterion"
+    criterion: Criterion
+
+
+@record
+class SetLock:
+    """Lock or free a setting."""
+
+    kind: Literal["lock"] = "lock"
+    setting: LockName
+    on: bool
+
+
+@record
+class FitToKit:
+    """Bring settings into the reach of the body and lens in use, and drop filters not owned."""
+
+    kind: Literal["fit"] = "fit"
+
+
+Change = (
+    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
+)  # fmt: skip
+
+_SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
+    "aperture": "aperture",
+    "shutter": "shutter",
+    "iso": "iso",
+}
+
+# What is beyond these is brought to them before anything is reckoned with it.
+_SETTABLE = {"aperture": (0.5, 256.0), "shutter": (SHORTEST_S, LONGEST_S), "iso": (1.0, 1e7)}
+
+
+def _with_iso(settings: Settings, kit: Kit, iso: float) -> Settings:
+    low, high = nearest_third(kit.body.base_iso, "iso"), nearest_third(kit.body.highest_iso, "iso")
+    return replace(settings, iso=within(iso, low, high))
+
+
+def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Composition:
+    """Move the shutter by hand: ISO gives way if it may, else the picture gets brighter or darker."""
+    settings = composition.settings
+    if "shutter" in composition.locks:
+        moved_s = within(nudge(settings.shutter_s, thirds, "shutter"), SHORTEST_S, LONGEST_S)
+        return replace(composition, settings=replace(settings, shutter_s=moved_s))
+    if "iso" not in composition.locks:
+        moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
+        if moved.iso != settings.iso:
+            return replace(composition, settings=moved)
+    offset = within(round((settings.offset_stops + thirds / 3) * 3) / 3, -MOST_OFFSET, MOST_OFFSET)
+    return replace(composition, settings=replace(settings, offset_stops=offset))
+
+
+def _focus_step(settings: Settings) -> float:
+    """A step of the focus key in dioptres: finer for a longer lens, in even steps of blur."""
+    return _FOCUS_STEP_DIOPTRES * (24.0 / settings.focal_length_mm) ** 2 * settings.aperture_n / 8.0
+
+
+def _nudged(composition: Composition, kit: Kit, change: Nudge) -> Composition:
+    settings, steps = composition.settings, change.steps
+    if change.setting == "shutter":
+        return _with_shutter_moved(composition, kit, steps)
+    if change.setting == "focal_length":
+        # A step is a twelfth of a doubling, rounded to whole millimetres, at least one.
+        wanted = settings.focal_length_mm * 2 ** (steps / 12)
+        whole = round(wanted) if steps else wanted
+        if whole == round(settings.focal_length_mm):
+            whole += 1 if steps > 0 else -1
+        settings = with_focal_length(settings, kit, float(whole))
+    elif change.setting == "aperture":
+        widest, narrowest = aperture_marks(kit, settings.focal_length_mm)
+        settings = replace(
+            settings, aperture_n=within(nudge(settings.aperture_n, steps, "aperture"), widest, narrowest)
+        )
+    elif change.setting == "iso":
+        settings = _with_iso(settings, kit, nudge(settings.iso, steps, "iso"))
+    else:
+        dioptres = (0.0 if settings.focus_m is None else 1 / settings.focus_m) - steps * _focus_step(settings)
+        settings = with_focus(settings, kit, None if dioptres <= 1 / FARTHEST_FOCUS_M else 1 / dioptres)
+    return replace(composition, settings=settings)
+
+
+def _set_to(composition: Composition, kit: Kit, change: SetTo) -> Composition:
+    settings = composition.settings
+    if change.setting == "focus":
+        return replace(composition, settings=with_focus(settings, kit, change.value))
+    if change.value is None:
+        return composition
+    if change.setting == "focal_length":
+        return replace(composition, settings=with_focal_length(settings, kit, change.value))
+    exact = nearest_third(within(change.value, *_SETTABLE[change.setting]), _SCALES[change.setting])
+    if change.setting == "aperture":
+        widest, narrowest = aperture_marks(kit, settings.focal_length_mm)
+        settings = replace(settings, aperture_n=within(exact, widest, narrowest))
+    elif change.setting == "iso":
+        settings = _with_iso(settings, kit, exact)
+    else:
+        thirds = round(third_index(exact, "shutter") - third_index(settings.shutter_s, "shutter"))
+        return _with_shutter_moved(composition, kit, thirds)
+    return replace(composition, settings=settings)
+
+
+def _fitted(composition: Composition, kit: Kit) -> Composition:
+    owned = {f.id for f in kit.filters}
+    pieces, lamps = {one.id for one in kit.gear}, {one.id for one in kit.lights}
+    close_up = replace(
+        composition.close_up,
+        mounted=tuple(one for one in composition.close_up.mounted if one.gear_id in pieces),
+        lights=tuple(one for one in composition.close_up.lights if one.light_id in lamps),
+    )
+    composition = replace(composition, close_up=close_up)
+    settings = with_focal_length(composition.settings, kit, composition.settings.focal_length_mm)
+    settings = _with_iso(settings, kit, settings.iso)
+    settings = replace(
+        settings,
+        shutter_s=max(settings.shutter_s, kit.body.shortest_shutter_s),
+        filters=tuple(use for use in settings.filters if use.filter_id in owned),
+    )
+    return replace(composition, settings=settings)
+
+
+def _polariser_turned(composition: Composition, kit: Kit, strength: float) -> Composition:
+    polarisers = [f.id for f in kit.filters if f.kind == "polariser"]
+    uses = composition.settings.filters
+    if not any(use.filter_id in polarisers for use in uses):
+        uses = (*(FilterInUse(filter_id=one) for one in polarisers[:1]), *uses)
+    turned = tuple(replace(use, strength=strength) if use.filter_id in polarisers else use for use in uses)
+    return replace(composition, settings=replace(composition.settings, filters=turned))
+
+
+def apply_change(composition: Composition, kit: Kit, change: Change) -> Composition:
+    """The composition after one change. A nudge or set of a locked setting leaves it as it is."""
+    match change:
+        case Nudge() if change.setting not in composition.locks:
+            return _nudged(composition, kit, change)
+        case SetTo() if change.setting not in composition.locks:
+            return _set_to(composition, kit, change)
+        case Nudge() | SetTo():
+            return composition
+        case PutOn():
+            return replace(composition, settings=replace(composition.settings, filters=change.filters))
+        case TurnPolariser():
+            return _polariser_turned(composition, kit, change.strength)
+        case TakeSlices():
+            foci = tuple(sorted(change.foci_m)) or composition.technique.hand_foci_m
+            technique = replace(composition.technique, slices=change.mode, hand_foci_m=foci[:MOST_SLICES])
+            return replace(composition, technique=technique)
+        case TakeBracket():
+            offsets = tuple(sorted(change.offsets_stops)) or composition.technique.hand_offsets_stops
+            technique = replace(composition.technique, bracket=change.mode, hand_offsets_stops=offsets)
+            return replace(composition, technique=technique)
+        case MountGear():
+            return with_gear(composition, kit, change)
+        case SetMagnification() | SetFramedWidth() if "focus" not in composition.locks:
+            return drawn_as_large(composition, kit, change)
+        case SetMagnification() | SetFramedWidth():
+            return composition
+        case TakeLayers():
+            return replace(composition, technique=replace(composition.technique, layers=change.layers))
+        case ReadSpot():
+            return spot_read(composition, change)
+        case ReadMeter():
+            return metered(composition, change)
+        case GoTo():
+            return replace(composition, moment_utc=change.moment_utc)
+        case SetBulb():
+            return replace(composition, settings=replace(composition.settings, bulb=change.on))
+        case SetOffset():
+            return replace(composition, settings=replace(composition.settings, offset_stops=change.stops))
+        case SetHandHeld():
+            return replace(composition, hand_held=change.on)
+        case ChooseCriterion():
+            return replace(composition, wants=replace(composition.wants, criterion=change.criterion))
+        case SetLock():
+            others = tuple(name for name in composition.locks if name != change.setting)
+            return replace(composition, locks=(*others, change.setting) if change.on else others)
+        case FitToKit():
+            return _fitted(composition, kit)
+        case SpanPanorama():
+            return spanned(composition, kit, change)
+        case _:
+            return apply_move(composition, change)
+
+
+def apply_changes(scene: Scene, changes: Iterable[Change]) -> Scene:
+    """A scene after changes, one after another."""
+    composition = scene.composition
+    for change in changes:
+        composition = apply_change(composition, kit_as_used(scene.kit, composition), change)
+    return replace(scene, kit=kit_as_used(scene.kit, composition), composition=composition)
+
+
+def aperture_marks_between(kit: Kit, focal_length_mm: float) -> list[float]:
+    """Every third-stop mark of the lens at a focal length, widest first."""
+    widest, narrowest = aperture_marks(kit, focal_length_mm)
+    first, last = round(third_index(widest, "aperture")), round(third_index(narrowest, "aperture"))
+    return [float(n) for n in 2 ** (np.arange(first, last + 1) / 6)]

@@ -1,0 +1,1 @@
+"""Closing the stop ledger, tones, what a polariser does, tolerances."""

@@ -1,0 +1,1 @@
+"""The records of a scene: place, kit and gear, composition, elements, wants, technique."""

@@ -1,0 +1,1 @@
+"""Frames in order, their time, and what is done between them."""

@@ -1,0 +1,174 @@
+"""Parting two elements that meet in the frame."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from lucid_ridge.core.camera.geometry import Geometry, build_geometry
+from lucid_ridge.core.camera.reach import heights_in_reach
+from lucid_ridge.core.changes.apply import Change, apply_changes
+from lucid_ridge.core.changes.camera_moves import SetHeight, Step, TurnAim
+from lucid_ridge.core.figures import Figure, distance_text
+from lucid_ridge.core.framing.separation import gap
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.solve.common import (
+    granted,
+    line_in_the_way,
+    only,
+    position_of,
+    refused,
+)
+from lucid_ridge.core.solve.wishes import Fact, Part, Solution
+from lucid_ridge.core.state.separation import skyline_cut, stands_behind
+from lucid_ridge.core.state.state import State
+
+_FINEST_M = 0.001
+_GRID_M = 0.01
+_GROWTH = 1.03
+
+Clear = Callable[[Scene], float]
+
+
+def _bearing_to(geometry: Geometry) -> float:
+    return geometry.away(0)[1]
+
+
+def _gap_measure(state: State, wish: Part) -> tuple[Clear, Scene, bool]:
+    """A function from a scene of the pair to its gap in frame heights, that scene, and whether a skyline matters.
+
+    Where the other's skyline is what matters there is no gap to tell: minus the share of the subject
+    at which it cuts it, infinity once it runs clear.
+    """
+    i, j = position_of(state, wish.element_id, "/wish/element_id"), position_of(state, wish.other_id, "/wish/other_id")
+    elements, near = state.geometry.elements, state.geometry.near_m
+    behind = stands_behind(elements[i], elements[j], float(near[i]), float(near[j]))
+
+    def measure(scene: Scene) -> float:
+        geometry = build_geometry(scene)
+        a, b = geometry.area(0), geometry.area(1)
+        if a.is_empty or b.is_empty or not (geometry.seen(0) and geometry.seen(1)):
+            return -math.inf
+        if not behind:
+            return gap(a, b)
+        share = skyline_cut(a, b)
+        return math.inf if share is None else -share
+
+    return measure, only(state.scene, (elements[i], elements[j])), behind
+
+
+def _nearest(clear: Callable[[float], bool], tried: list[float], now: float) -> float | None:
+    """The value nearest to *now* that is clear, to the millimetre and on its clear side."""
+    for value in sorted(tried, key=lambda v: abs(v - now)):
+        if not clear(value):
+            continue
+        good, bad = value, now
+        while abs(good - bad) > _FINEST_M:
+            middle = (good + bad) / 2
+            good, bad = (middle, bad) if clear(middle) else (good, middle)
+        away = math.ceil if good > now else math.floor
+        exact = away(good / _FINEST_M - 1e-6 * (1 if good > now else -1)) * _FINEST_M
+        for candidate in (round(exact, 3), round(good, 6)):
+            if clear(candidate):
+                return candidate
+        return good
+    return None
+
+
+def part(state: State, wish: Part) -> Solution:
+    """The smallest change of height, or step to a side, after which the two stand apart."""
+    measure, pair, skyline = _gap_measure(state, wish)
+    wanted = wish.gap_percent / 100
+    names = " and the ".join(
+        e.name for one in (wish.element_id, wish.other_id) for e in state.geometry.elements if e.id == one
+    )
+    if measure(pair) >= wanted:
+        return refused(f"The {names} already stand {'clear' if skyline else f'{wish.gap_percent:g} % apart'}.")
+    if wish.by == "height":
+        return _by_height(state, wish, measure, pair, names, skyline)
+    return _by_step(state, wish, measure, pair, names)
+
+
+def _told(
+    state: State, wish: Part, changes: tuple[Change, ...], measure: Clear, pair: Scene, label: str, names: str
+) -> Solution:
+    reached = measure(apply_changes(pair, changes)) * 100
+    if math.isinf(reached):
+        return granted(changes, label, f"The {names} are then apart: no skyline cuts the subject.")
+    fact = Fact(
+        name="gap then",
+        figure=Figure(
+            value=reached, text=f"{reached:.1f} %", explain=f"framing.pair:{wish.element_id} {wish.other_id}"
+        ),
+    )
+    return granted(changes, label, f"The {names} are then apart.", (fact,))
+
+
+def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str, skyline: bool) -> Solution:
+    low, high = heights_in_reach(state.scene, state.steady)
+    now, units = state.scene.composition.camera_height_m, state.scene.units
+    wanted = wish.gap_percent / 100
+
+    def gap_at(height: float) -> float:
+        return measure(apply_changes(pair, (SetHeight(camera_height_m=height),)))
+
+    heights = [float(h) for h in np.append(np.arange(low, high, _GRID_M), high)]
+    found = _nearest(lambda h: low <= h <= high and gap_at(h) >= wanted, heights, now)
+    if found is None:
+        best = max([*heights[::5], heights[-1]], key=gap_at)
+        reached = gap_at(best)
+        most = f" The most is {reached * 100:.1f} % at {distance_text(best, units)}."
+        if skyline or math.isinf(reached):
+            most = ""
+        reach = f"{distance_text(low, units)} to {distance_text(high, units)}"
+        return refused(f"No height from {reach} parts the {names}.{most} Step sideways, or come closer.")
+    verb = "Raise" if found > now else "Lower"
+    changes = (SetHeight(camera_height_m=found),)
+    return _told(
+        state,
+        wish,
+        changes,
+        measure,
+        pair,
+        f"{verb} to {found:.3g} m" if units == "metric" else f"{verb} to {distance_text(found, units)}",
+        names,
+    )
+
+
+def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) -> Solution:
+    wanted, units = wish.gap_percent / 100, state.scene.units
+    start = _bearing_to(build_geometry(pair))
+    hindered: list[str] = []
+
+    def changes_for(right: float) -> tuple[Change, ...]:
+        """A step, and the aim kept on the first of the two."""
+        step = Step(right_m=right)
+        turned = _bearing_to(build_geometry(apply_changes(pair, (step,)))) - start
+        return step, TurnAim(right_deg=round((turned + 180) % 360 - 180, 6))
+
+    def clear(right: float) -> bool:
+        scene = apply_changes(pair, changes_for(right))
+        if measure(scene) < wanted:
+            return False
+        why = line_in_the_way(scene)
+        if why and why not in hindered:
+            hindered.append(why)
+        return not why
+
+    steps: list[float] = []
+    size = _GRID_M
+    while size <= wish.farthest_step_m:
+        steps += [size, -size]
+        size = max(size + _GRID_M, size * _GROWTH)
+    found = _nearest(clear, steps, 0.0)
+    if found is None:
+        if hindered:
+            return refused(hindered[0])
+        within = distance_text(wish.farthest_step_m, units)
+        return refused(f"No step within {within} to either side parts the {names}. Raise or lower the camera.")
+    side = "right" if found > 0 else "left"
+    return _told(
+        state, wish, changes_for(found), measure, pair, f"Step {distance_text(abs(found), units)} to the {side}", names
+    )

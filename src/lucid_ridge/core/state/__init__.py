@@ -1,0 +1,1 @@
+"""What follows from a scene: depth, range, motion, close-up, layers, separation."""

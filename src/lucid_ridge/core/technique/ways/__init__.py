@@ -1,1 +1,0 @@
-"""Ways: complete techniques that give what is wanted, found by search, none beaten by another."""

@@ -1,0 +1,1 @@
+"""Wants that a state breaks, and the changes that mend them."""

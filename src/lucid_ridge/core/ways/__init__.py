@@ -1,0 +1,1 @@
+"""The search over techniques."""

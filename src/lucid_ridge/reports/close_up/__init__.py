@@ -1,0 +1,1 @@
+"""Close up: magnification, lenses side by side, stacks, lights."""

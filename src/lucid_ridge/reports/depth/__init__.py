@@ -1,0 +1,1 @@
+"""The Depth bench: sharpness, sweep, focus check."""

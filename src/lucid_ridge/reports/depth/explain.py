@@ -1,0 +1,153 @@
+"""Explanations of depth."""
+
+from __future__ import annotations
+
+from lucid_ridge.core.figures import degrees_text, micrometres_text
+from lucid_ridge.core.optics.criteria import CRITERION_TEXT
+from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
+from lucid_ridge.core.state.background import background_m, background_share
+from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.depth.report import depth_report
+from lucid_ridge.reports.depth.sweep import sweep
+from lucid_ridge.reports.explanation import (
+    BORN_WOLF,
+    PINHOLE,
+    PRACTICE,
+    RAY,
+    Explanation,
+    distance_of,
+    index_of,
+    lens_inputs,
+    made,
+)
+
+_OF_ELEMENT = (
+    "blur", "blur_near", "blur_far", "near_soft", "gap_soft", "far_soft", "axial_near", "axial_far", "defocus", "diffraction",
+)  # fmt: skip
+
+
+def depth(state: State, what: str, of: str) -> Explanation | None:
+    """The explanation of one depth figure, None for an unknown key."""
+    depth, report = state.depth, depth_report(state)
+    allowance = {"c′, left for defocus": micrometres_text(depth.allowance_mm)}
+    focus = {"s, focus": report.focus.text}
+    if what in _OF_ELEMENT:
+        i, element = index_of(state, of)
+        row = report.elements[i]
+        if what.startswith("axial"):
+            return made(
+                f"Distance of the {element.name} along the lens axis",
+                "nearest and farthest part inside the frame, measured along the axis",
+                {
+                    "lens axis": f"{degrees_text(state.scene.composition.azimuth_deg)}, pitch {degrees_text(state.scene.composition.pitch_deg)}"
+                },
+                f"{row.near.text} to {row.far.text}",
+                PINHOLE,
+                "A lens focuses on a plane, so what is off to the side counts as nearer than a tape says.",
+            )
+        foci = ", ".join(distance_of(state, one.focus_m) for one in depth.slices)
+        return made(
+            f"Blur of the {element.name}",
+            "c = m (f/N) |d′ − s′| / d′ from the entrance pupil, with the Airy disk 2.44 λ N (1 + m/p) added in squares",
+            {
+                **lens_inputs(state),
+                "s, focus": foci,
+                "D, along the axis": f"{row.near.text} to {row.far.text}",
+                "defocus, near and far": f"{micrometres_text(float(depth.blur_near.defocus_mm[i]))} and {micrometres_text(float(depth.blur_far.defocus_mm[i]))}",
+                "Airy disk": report.airy.text,
+            },
+            f"{row.blur_near.text} near, {row.blur_far.text} far; {report.criterion.text} allowed",
+            f"{RAY}; {BORN_WOLF}",
+        )
+    if what == "way":
+        return made(
+            "Worst blur of what must be sharp", "the largest, over all that must be sharp, of the least blur in any of the frames",
+            {**lens_inputs(state), "how it is focused": of.replace("_", " ")}, "", f"{RAY}; {BORN_WOLF}",
+        )  # fmt: skip
+    if what in ("school", "school_blur"):
+        for school in report.schools:
+            if school.school == of:
+                return made(
+                    f"Focus {SCHOOL_TEXT[school.school]}",
+                    {
+                        "hyperfocal": "H = f² / (N c′) + f",
+                        "third_in": "level ground seen a third of the way up the picture",
+                        "subject": "nearest part of the subject",
+                        "balanced": "2 n f / (n + f)",
+                    }[school.school],
+                    {
+                        "nearest that must be sharp": distance_of(state, depth.near_m),
+                        "farthest": distance_of(state, depth.far_m),
+                        **allowance,
+                    },
+                    f"{school.focus.text}, worst blur {school.worst.text}",
+                    RAY if school.school in ("hyperfocal", "balanced") else PRACTICE,
+                )
+        return None
+    table = {
+        "criterion": (
+            "How much blur counts as sharp", {"print": "diagonal of the picture / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
+            {"school": CRITERION_TEXT[state.scene.composition.wants.criterion]}, report.criterion.text, PRACTICE, "",
+        ),
+        "airy": (
+            "Diffraction", "2.44 λ N (1 + m/p)", {**lens_inputs(state), "m, magnification": report.magnification.text,
+            "p, pupil magnification": f"{state.scene.kit.lens.pupil_magnification:g}", "λ": "550 nm"}, report.airy.text, BORN_WOLF, "",
+        ),
+        "allowance": (
+            "What diffraction leaves for defocus", "√(c² − airy²)",
+            {"c, criterion": report.criterion.text, "Airy disk": report.airy.text}, report.allowance.text, BORN_WOLF, "",
+        ),
+        "hyperfocal": (
+            "Hyperfocal distance", "H = f² / (N c′) + f", {**lens_inputs(state), **allowance}, report.hyperfocal.text, RAY,
+            "From the lens, not from the sensor.",
+        ),
+        "limits": (
+            "Depth of field of one frame", "where c = m (f/N) |d′ − s′| / d′ is what is left for defocus",
+            {**lens_inputs(state), **focus, "H": report.hyperfocal.text}, f"{report.near_limit.text} to {report.far_limit.text}", RAY, "",
+        ),
+        "magnification": ("Magnification", "m = f / (s − f)", {**lens_inputs(state), **focus}, report.magnification.text, RAY, ""),
+        "best_aperture": (
+            "Best aperture for this depth in one frame", "N = √(375 Δv)",
+            {"Δv": "image-side distance between the foci of nearest and farthest"}, report.best_aperture.text,
+            "P. K. Hansma, Photo Techniques, March/April 1996; value from memory", "",
+        ),
+        "measures": (
+            "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / width of the picture on the sensor",
+            {"sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
+             "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "criterion": report.criterion.text},
+            "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
+        ),
+        "sweep": (
+            "Worst blur against aperture", "√((d N₀/N)² + (2.44 λ N (1 + m/p))²), the largest over all that must be sharp",
+            {**lens_inputs(state), **focus, "criterion": report.criterion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
+            "Defocus falls with the f-number, diffraction grows with it: between them lies a best aperture.",
+        ),
+        "breathing": (
+            "Focus breathing", "v of the nearest focus / v of the farthest − 1",
+            {**lens_inputs(state), "slices": str(len(depth.slices))}, "the picture grows so much from the farthest slice to the nearest",
+            f"{RAY}: v = f s / (s − f)", "Frame that much wider: aligning the slices cuts it off. Real lenses may breathe more or less.",
+        ),
+        "background": (
+            "Blur disk of the background", "(f/N) m b / (s′ + b), as a share of the picture's width; of slices the least",
+            {**lens_inputs(state), **focus, "background at": distance_of(state, background_m(state))},
+            f"{background_share(state):.2%}", RAY, "",
+        ),
+        "focus": ("Focus", "set by you, or by a mend", focus, report.focus.text, "setting", ""),
+        "minimum_focus": (
+            "Nearest focus from the lens", "s + f s/(s − f) = d, far root",
+            {**lens_inputs(state), "d, from the sensor": distance_of(state, state.scene.kit.lens.minimum_focus_m)},
+            report.nearest_focus.text, RAY, "",
+        ),
+        "slices": (
+            "Slices", "each from v/(1 + k) to v/(1 − k) behind the lens, k = c′N/(f p), c′ what its own Airy disk leaves; the fewest that lap over",
+            {**lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
+             "overlap": f"{state.scene.composition.technique.overlap:.0%}"},
+            f"{len(depth.slices)} frames", f"{RAY}; derived in docs/decisions/0012", depth.slices_problem,
+        ),
+    }  # fmt: skip
+    same = {
+        "gap": "slices", "near_limit": "limits", "far_limit": "limits", "slice": "slices", "check": "measures", "pixels": "measures", "print": "measures", "airy_most": "airy",
+        "closest_wanted": "minimum_focus", "farthest_wanted": "minimum_focus",
+    }  # fmt: skip
+    found = table.get(same.get(what, what))
+    return None if found is None else made(*found)

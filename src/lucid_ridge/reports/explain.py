@@ -1,0 +1,53 @@
+"""How each shown number was got: formula, inputs and source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from lucid_ridge.core.model.kit import Lens
+from lucid_ridge.core.records import FieldProblem, SceneError
+from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.close_up.explain import close
+from lucid_ridge.reports.depth.explain import depth
+from lucid_ridge.reports.explanation import Explanation
+from lucid_ridge.reports.exposure.explain import exposure, motion, range, sequence, ways
+from lucid_ridge.reports.frame.explain import framing, panorama
+from lucid_ridge.reports.light.explain import light
+from lucid_ridge.reports.shown import text_of
+
+__all__ = ["Explanation", "explain"]
+
+_BENCHES: dict[str, Callable[[State, str, str], Explanation | None]] = {
+    "framing": framing,
+    "light": light,
+    "panorama": panorama,
+    "depth": depth,
+    "close": close,
+    "exposure": exposure,
+    "range": range,
+    "motion": motion,
+    "sequence": sequence,
+    "ways": ways,
+}
+
+
+def explain(state: State, key: str, lenses: tuple[Lens, ...] = ()) -> Explanation:
+    """The explanation for a figure's ``explain`` key; it ends in the number that is shown under it.
+
+    *lenses* are the ones that stand side by side on the Close-up bench, the lens in use alone unless given. What stands
+    in an answer, a way or another take is explained in the state after its changes.
+
+    Raises
+    ------
+    SceneError
+        If the key names nothing in this scene.
+
+    """
+    bench, _, rest = key.partition(".")
+    what, _, of = rest.partition(":")
+    found = _BENCHES[bench](state, what, of) if bench in _BENCHES else None
+    if found is None:
+        raise SceneError([FieldProblem(pointer="/key", message=f"Nothing is explained under '{key}'.")])
+    shown = text_of(state, key, lenses)
+    return found if shown is None or shown in found.result else replace(found, result=shown)

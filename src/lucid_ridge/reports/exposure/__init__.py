@@ -1,0 +1,1 @@
+"""The Exposure bench: account, filters, range, motion, polariser, night."""

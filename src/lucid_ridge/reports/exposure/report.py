@@ -1,0 +1,352 @@
+"""Exposure: the settings rail, the stop ledger, range and motion."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.camera.panorama import brightest_reading
+from lucid_ridge.core.changes.apply import Change, SetOffset
+from lucid_ridge.core.exposure.closing import filters_in_use
+from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
+from lucid_ridge.core.exposure.tones import doubt_stops
+from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
+from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
+from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
+from lucid_ridge.core.model.scene import LockName
+from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
+from lucid_ridge.core.records import record
+from lucid_ridge.core.state.state import State
+from lucid_ridge.core.state.subject_motion import element_travel_mm, look_window
+from lucid_ridge.core.stops.filters import cost_stops
+from lucid_ridge.core.stops.ledger import EntryKind
+from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.reports.exposure.freshness import Freshness, freshness
+from lucid_ridge.reports.light.words import light_words
+
+
+@record
+class Chip:
+    """One chip of the settings rail."""
+
+    setting: LockName
+    label: str
+    text: str
+    note: str
+    locked: bool
+
+
+@record
+class LedgerRow:
+    """One line of the account as shown."""
+
+    kind: EntryKind
+    label: str
+    stops: Figure
+    shutter: Figure
+    scope_name: str
+
+
+@record
+class ReadText:
+    """What the meter showed, by the names of its marks."""
+
+    aperture: str
+    shutter: str
+    iso: str
+
+
+@record
+class LedgerReport:
+    """The account, with its reading on top and the shutter at its foot.
+
+    ``read`` and ``freshness`` are None where nothing is metered.
+
+    ``changing`` is the time that the changing light asks for where that differs by a twelfth of a stop
+    or more from the shutter's; its value is None where the light goes faster than it can be gathered.
+    """
+
+    metered_on: str
+    predicted: bool
+    read: ReadText | None
+    rows: tuple[LedgerRow, ...]
+    total: Figure
+    shutter: Figure
+    balance_stops: float
+    bulb: bool
+    changing: Figure | None
+    freshness: Freshness | None
+
+
+@record
+class RangeMark:
+    """An element on the stop scale, 0 at the mid-tone of the base frame."""
+
+    id: str
+    name: str
+    stops: Figure
+    position: float
+    clipped: bool
+    drowned: bool
+    predicted: bool
+
+
+@record
+class RangeSpan:
+    """What one frame holds on the stop scale."""
+
+    left: float
+    right: float
+    text: str
+
+
+@record
+class RangeReport:
+    """Scene range against frames. Positions 0 (dark) to 1 (bright)."""
+
+    scene: Figure
+    usable: Figure
+    held: bool
+    marks: tuple[RangeMark, ...]
+    frames: tuple[RangeSpan, ...]
+    ticks: tuple[tuple[float, str], ...]
+    problem: str
+    doubt_text: str
+    right: Figure | None
+    right_text: str
+    right_changes: tuple[Change, ...]
+
+
+@record
+class MotionRow:
+    """Something that moves: how far it travels in the frame while the shutter is open."""
+
+    id: str
+    name: str
+    travel: Figure
+    share: Figure
+
+
+@record
+class MotionReport:
+    """Motion and holding by hand."""
+
+    hand_held_limit: Figure
+    steady: bool
+    look: str
+    look_holds: bool
+    rows: tuple[MotionRow, ...]
+
+
+def _filters_chip(state: State) -> str:
+    parts = []
+    for owned, use in filters_in_use(state.scene):
+        short = {"polariser": "Pol", "nd": "ND", "variable_nd": "VND", "graduated": "Grad"}[owned.kind]
+        cost = owned.stops if owned.kind == "graduated" else cost_stops(owned, use)
+        parts.append(f"{short} {stops_text(-cost)}")
+    return "  ".join(parts) or "nothing"
+
+
+def _shutter_note(state: State) -> str:
+    stale = abs(state.exposure.metered.light_since_stops) > STALE_DRIFT_STOPS
+    notes = ["bulb" if state.exposure.settings.bulb else "", "stale reading" if stale else ""]
+    return ", ".join(note for note in notes if note)
+
+
+def chips(state: State) -> tuple[Chip, ...]:
+    """The settings rail from left to right."""
+    settings, locks = state.exposure.settings, state.scene.composition.locks
+    focus = settings.focus_m
+
+    def chip(setting: LockName, label: str, text: str, note: str = "") -> Chip:
+        return Chip(setting=setting, label=label, text=text, note=note, locked=setting in locks)
+
+    return (
+        chip("focal_length", "Focal length", f"{settings.focal_length_mm:g} mm"),
+        chip("aperture", "Aperture", aperture_text(settings.aperture_n)),
+        chip("shutter", "Shutter", shutter_text(settings.shutter_s), _shutter_note(state)),
+        chip("iso", "ISO", iso_text(settings.iso)),
+        chip("focus", "Focus", "∞" if focus is None else distance_text(focus, state.scene.units)),
+        chip("filters", "In front of the lens", _filters_chip(state)),
+    )
+
+
+def _changing_light(state: State) -> Figure | None:
+    """What a long exposure takes as the light changes while it is open."""
+    shutter = state.exposure.ledger.shutter_s
+    if shutter < LONG_S:
+        return None
+    taken = seconds_in_changing_light(shutter, state.unix_s, state.metered_light.lux)
+    if math.isinf(taken):
+        return Figure(value=None, text="never: the light goes faster", explain="exposure.changing")
+    if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
+        return None
+    return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
+
+
+def ledger_report(state: State) -> LedgerReport:
+    """The stop ledger as shown."""
+    metered, ledger = state.exposure.metered, state.exposure.ledger
+    reading = state.scene.composition.reading
+    names = {e.id: e.name for e in state.scene.composition.elements}
+    what = f"{aperture_text(metered.aperture_n)}, ISO {iso_text(metered.iso)}"
+    if metered.predicted:
+        thing = f"the {names[metered.element_id]}" if metered.element_id else "level ground"
+        doubt = doubt_stops(state.scene, state.sun_altitude_deg)
+        on = f"Predicted from the light on {thing}, {light_words(state, state.lighting.target)}, ±{doubt:g} stops, {what}"
+    elif reading is not None and reading.incident:
+        on = f"Incident light metered, {what}"
+    elif brightest_reading(state.scene.composition) is not None:
+        on = f"Metered on the brightest panel, {what}"
+    elif metered.element_id:
+        on = f"Metered on the {names[metered.element_id]}, {what}"
+    else:
+        on = f"Metered, {what}"
+    rows = [
+        LedgerRow(
+            kind="reading",
+            label=on,
+            stops=Figure(value=None, text=""),
+            shutter=Figure(value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"),
+            scope_name="",
+        )
+    ]
+    for i, line in enumerate(ledger.lines):
+        frame = line.scope == "frame"
+        rows.append(
+            LedgerRow(
+                kind=line.kind,
+                label=line.label,
+                stops=Figure(value=line.stops, text=stops_text(line.stops), explain=f"exposure.line:{i}"),
+                shutter=Figure(
+                    value=line.shutter_s if frame else None, text=shutter_text(line.shutter_s) if frame else "its own"
+                ),
+                scope_name="" if frame else names.get(line.scope, ""),
+            )
+        )
+    return LedgerReport(
+        metered_on=on,
+        predicted=metered.predicted,
+        read=None
+        if reading is None
+        else ReadText(
+            aperture=aperture_text(reading.aperture_n),
+            shutter=shutter_text(reading.shutter_s),
+            iso=iso_text(reading.iso),
+        ),
+        rows=tuple(rows),
+        total=Figure(value=ledger.total_stops, text=stops_text(ledger.total_stops), explain="exposure.total"),
+        shutter=Figure(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),
+        balance_stops=ledger.balance,
+        bulb=state.exposure.settings.bulb,
+        changing=_changing_light(state),
+        freshness=freshness(state),
+    )
+
+
+def range_report(state: State) -> RangeReport:
+    """The stop scale with elements and frames."""
+    spread, body = state.range, state.scene.kit.body
+    headroom = min(body.headroom_stops, spread.usable)
+    offsets = state.offsets
+    ends = [s for _, s in spread.element_stops] + [
+        bound for o in offsets for bound in (headroom - o, headroom - o - spread.usable)
+    ]
+    low, high = math.floor(min(ends)) - 1, math.ceil(max(ends)) + 1
+
+    def place(stops: float) -> float:
+        return (stops - low) / (high - low)
+
+    elements = {e.id: e for e in state.scene.composition.elements}
+    right, right_text, right_changes = expose_right(state)
+    scene = spread.brightest - spread.darkest
+    step = 2 if high - low > 12 else 1
+    return RangeReport(
+        scene=Figure(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
+        usable=Figure(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
+        held=spread.held.lost <= RANGE_STOPS,
+        marks=tuple(
+            RangeMark(
+                id=element_id,
+                name=elements[element_id].name,
+                stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
+                position=place(stops),
+                clipped=spread.held.miss(stops) > RANGE_STOPS,
+                drowned=spread.held.miss(stops) < -RANGE_STOPS,
+                predicted=elements[element_id].reading_ev100 is None,
+            )
+            for element_id, stops in spread.element_stops
+        ),
+        frames=tuple(
+            RangeSpan(left=place(headroom - o - spread.usable), right=place(headroom - o), text=stops_text(o))
+            for o in offsets
+        ),
+        ticks=tuple((place(s), stops_text(s)) for s in range(low, high + 1) if s % step == 0),
+        problem=spread.bracket_problem,
+        doubt_text=f"Predicted tones may be off by {spread.doubt_stops:g} stops: read them."
+        if spread.doubt_stops
+        else "",
+        right=right,
+        right_text=right_text,
+        right_changes=right_changes,
+    )
+
+
+WARM_BACK_OFF = 0.5
+"""Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
+
+
+def expose_right(state: State) -> tuple[Figure | None, str, tuple[Change, ...]]:
+    """How far the exposure can go up before what must hold detail clips; thirds, never past it."""
+    spread, body = state.range, state.scene.kit.body
+    held = {e.id: e for e in state.scene.composition.elements if e.holds_detail}
+    ends = [
+        (stops + (WARM_BACK_OFF if held[i].warm else 0.0), held[i]) for i, stops in spread.element_stops if i in held
+    ]
+    if not ends:
+        return None, "", ()
+    brightest, element = max(ends, key=lambda one: one[0])
+    room = min(body.headroom_stops, spread.usable) - brightest
+    thirds = math.floor(room * 3 + 1e-6) / 3
+    offset = state.scene.composition.settings.offset_stops + thirds
+    back = f", {WARM_BACK_OFF:g} stop backed off for its saturated colour" if element.warm else ""
+    text = f"The {element.name} is the brightest that must hold{back}."
+    return (
+        Figure(value=thirds, text=stops_text(thirds), explain="range.right"),
+        text,
+        (SetOffset(stops=max(min(offset, 10.0), -10.0)),),
+    )
+
+
+def motion_report(state: State) -> MotionReport:
+    """Travel of everything that moves, and the hand-held limit."""
+    rows = []
+    frame_height = state.geometry.camera.frame_height_mm
+    for i, element in enumerate(state.scene.composition.elements):
+        if element.motion == "still" or element.speed_m_s == 0 or math.isnan(state.geometry.near_m[i]):
+            continue
+        travel = element_travel_mm(state, i)
+        share = travel / frame_height
+        rows.append(
+            MotionRow(
+                id=element.id,
+                name=element.name,
+                travel=Figure(
+                    value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"
+                ),
+                share=Figure(
+                    value=share,
+                    text=f"{share:.1%} of the height" if share < 1 else f"{share:.1f} frame heights",
+                    explain=f"motion.share:{element.id}",
+                ),
+            )
+        )
+    look = state.scene.composition.wants.water_look
+    return MotionReport(
+        hand_held_limit=Figure(
+            value=state.hand_held_limit_s, text=shutter_text(state.hand_held_limit_s), explain="motion.hand_held"
+        ),
+        steady=state.steady,
+        look=LOOK_TEXT[look],
+        look_holds=within_look(look_window(state), state.exposure.settings.shutter_s),
+        rows=tuple(rows),
+    )

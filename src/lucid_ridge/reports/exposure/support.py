@@ -1,0 +1,50 @@
+"""Standing on something that moves: how slow the shutter may be, and how long a framing holds."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.camera.moving_support import DRIFT_SHARE
+from lucid_ridge.core.figures import Figure, duration_text, significant
+from lucid_ridge.core.records import record
+from lucid_ridge.core.state.state import State
+from lucid_ridge.core.stops.scales import shutter_text
+
+
+@record
+class SupportStudy:
+    """A support that moves: what it lets the shutter do, and what a stabiliser can and cannot take."""
+
+    limit: Figure
+    holds: Figure
+    stabiliser_text: str
+    text: str
+
+
+def support_study(state: State) -> SupportStudy | None:
+    """What the support's own movement asks for; None where it stands still."""
+    support, sway = state.scene.kit.support, state.sway
+    if support.rocking_deg_s <= 0 and support.drift_deg_s <= 0:
+        return None
+    stops = state.stabiliser_stops
+    parts = []
+    if support.rocking_deg_s > 0:
+        parts.append(f"it rocks {significant(support.rocking_deg_s, 2)}° a second")
+    if support.drift_deg_s > 0:
+        parts.append(f"it drifts {significant(support.drift_deg_s, 2)}° a second")
+    stabiliser = (
+        f"The stabiliser takes {significant((1 - 2**-stops) * 100, 2)}% of the rocking, and nothing of the drift."
+        if stops > 0
+        else "A stabiliser would take of the rocking, and nothing of the drift."
+    )
+    holds = sway.holds_s
+    return SupportStudy(
+        limit=Figure(value=sway.limit_s, text=shutter_text(sway.limit_s), explain="motion.support"),
+        holds=Figure(
+            value=holds if math.isfinite(holds) else None,
+            text=duration_text(holds) if math.isfinite(holds) else "as long as you like",
+            explain="motion.drift",
+        ),
+        stabiliser_text=stabiliser,
+        text=f"On the {support.name} {' and '.join(parts)}; a framing has drifted off by {DRIFT_SHARE:.0%} of its width after the time told.",
+    )

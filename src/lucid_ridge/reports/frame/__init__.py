@@ -1,0 +1,1 @@
+"""The Frame bench: view, plan, section, panorama, other takes."""

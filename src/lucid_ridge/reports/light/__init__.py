@@ -1,0 +1,1 @@
+"""The Light bench and the day ribbon."""
