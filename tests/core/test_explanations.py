@@ -13,7 +13,7 @@ from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.tensions.candidates import after
+from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.demo.framing_cases import MIRROR, VALLEY_HEAD
 from lucid_ridge.reports.close_up.report import close_up_report
 from lucid_ridge.reports.depth.sharpness import sharpness_study

@@ -30,7 +30,8 @@ from lucid_ridge.core.sequence.dial import clicks_words, turned_words
 from lucid_ridge.core.sequence.timing import MOST_FRAMES, frame_count, sequence_s
 from lucid_ridge.core.solve.wishes import Anchor, PlaceTwo
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.tensions.candidates import CANDIDATES, after
+from lucid_ridge.core.tensions.find import RULES
+from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.core.tensions.mends import tensions
 from lucid_ridge.core.ways.choose import find_wanted
 from lucid_ridge.reports.evaluate import changed_state, evaluate
@@ -247,10 +248,10 @@ _CHANGES: TypeAdapter[Changes] = TypeAdapter(Changes)
 @pytest.mark.parametrize("seed", range(20, 34))
 def test_every_candidate_is_something_the_api_takes_and_says_what_follows(seed):
     state = changed_state(random_scene(seed))
-    for kind, candidates in CANDIDATES.items():
-        for candidate in itertools.islice(candidates(state), 12):
+    for rule in RULES:
+        for candidate in itertools.islice(rule.candidates(state), 12):
             sent = _CHANGES.dump_python(candidate.changes, mode="json")
-            assert _CHANGES.validate_python(sent) == tuple(candidate.changes), kind
+            assert _CHANGES.validate_python(sent) == tuple(candidate.changes), rule.kind
             then = after(state, candidate.changes)
             assert candidate.label(then) == candidate.label(
                 changed_state(state.scene, candidate.changes, state.terrain)

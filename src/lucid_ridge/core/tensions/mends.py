@@ -12,8 +12,9 @@ from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.sequence.dial import turned_words
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.tensions.candidates import CANDIDATES, after
-from lucid_ridge.core.tensions.find import TensionKind, find
+from lucid_ridge.core.tensions.find import RULE, find
+from lucid_ridge.core.tensions.levers import after
+from lucid_ridge.core.tensions.rule import Severity, TensionKind
 
 
 @record
@@ -33,6 +34,7 @@ class Tension:
     """
 
     kind: TensionKind
+    severity: Severity
     title: str
     sentence: str
     figure: Figure
@@ -43,38 +45,12 @@ class Tension:
     against: tuple[str, ...] = ()
 
 
-_NO_MEND: dict[TensionKind, str] = {
-    "near_soft": "No aperture or stack within the locks holds it.",
-    "gap_soft": "No aperture or stack within the locks holds it.",
-    "far_soft": "No aperture or stack within the locks holds it.",
-    "diffraction": "The lens does not open far enough, or the aperture is locked.",
-    "minimum_focus": "Step back or change the lens.",
-    "farthest_focus": "Take off the gear that extends the lens.",
-    "hand_held": "Nothing free reaches that shutter time within the ISO you allow.",
-    "water_look": "No filter owned, aperture or ISO that is free reaches that time.",
-    "foliage": "Nothing free reaches that shutter time within the ISO you allow; wait for a lull.",
-    "frozen_wave": "Nothing free, and no layer, reaches that shutter time within the ISO you allow.",
-    "frames": "A wider aperture range, a larger criterion or fewer brackets would take fewer.",
-    "iso": "Free the aperture or the shutter, or allow a higher ISO.",
-    "range": "No bracket holds this range.",
-    "bulb": "The body has no bulb, and nothing free shortens the time enough.",
-    "reach": "Set the camera height within the reach, or change the support.",
-    "standing": "Several lines are in the way: choose another standpoint in the plan.",
-    "exposure": "Free the shutter or the ISO.",
-    "background": "A step nearer to the subject, a longer lens or a background farther off makes it smoother.",
-    "light": "Look for another day among the chances on the Light bench, or change what is wanted.",
-    "light_ends": "Take fewer frames, or shorter ones.",
-    "support": "Nothing free reaches that shutter time within the ISO you allow; go ashore, or use a shorter lens.",
-    "drifts_off": "Take fewer frames, or stand on firm ground.",
-}
-
-
 def find_mend(
     state: State, kind: TensionKind, kinds_now: frozenset[TensionKind]
 ) -> tuple[Mend | None, tuple[str, ...]]:
     """The first candidate that removes a tension and brings no other, else the first that removes it; what it brings."""
     second_best: tuple[Mend | None, tuple[str, ...]] = (None, ())
-    for candidate in CANDIDATES[kind](state) if kind in CANDIDATES else ():
+    for candidate in RULE[kind].candidates(state):
         then = after(state, candidate.changes)
         left = find(then)
         if any(found.kind == kind for found in left):
@@ -128,12 +104,13 @@ def tensions(state: State) -> tuple[Tension, ...]:
         made.append(
             Tension(
                 kind=one.kind,
+                severity=RULE[one.kind].severity,
                 title=one.title,
                 sentence=one.sentence,
                 figure=one.figure,
                 element_id=one.element_id,
                 mend=mend,
-                why_no_mend="" if mend else _NO_MEND[one.kind],
+                why_no_mend="" if mend else RULE[one.kind].no_mend,
                 brings=brings,
                 against=against,
             )

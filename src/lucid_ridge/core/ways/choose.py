@@ -23,8 +23,9 @@ from lucid_ridge.core.model.scene import Layer
 from lucid_ridge.core.state.layers import layer_reaching
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import foliage_freezing_s, look_window
-from lucid_ridge.core.tensions.candidates import after
-from lucid_ridge.core.tensions.find import Found, find
+from lucid_ridge.core.tensions.find import RULE, find
+from lucid_ridge.core.tensions.levers import after
+from lucid_ridge.core.tensions.rule import Found
 from lucid_ridge.core.ways.search import (
     COSTS,
     LAYER_SETS,
@@ -171,32 +172,9 @@ def choose(state: State) -> Choice:
     return Choice(ways=chosen, found=True, count=len(feasible), judged=judged)
 
 
-_SEARCHED = frozenset(
-    {
-        "near_soft",
-        "gap_soft",
-        "far_soft",
-        "diffraction",
-        "hand_held",
-        "water_look",
-        "frozen_wave",
-        "foliage",
-        "range",
-        "bulb",
-        "frames",
-        "exposure",
-        "iso",
-        "background",
-        "light_ends",
-        "support",
-        "drifts_off",
-    }
-)
-
-
 def find_wanted(state: State) -> list[Found]:
     """The tensions that a technique can answer for; where the camera stands and how the lens focuses is not its to say."""
-    return [one for one in find(state) if one.kind in _SEARCHED]
+    return [one for one in find(state) if RULE[one.kind].searched]
 
 
 def _nearest(state: State, space: Space, judged: int) -> Choice:

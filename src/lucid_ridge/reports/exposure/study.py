@@ -17,7 +17,7 @@ from lucid_ridge.core.state.state import State, brackets_at_most
 from lucid_ridge.core.state.subject_motion import water_heights_per_s
 from lucid_ridge.core.stops.filters import FilterInUse, graduated_cost
 from lucid_ridge.core.stops.scales import shutter_text
-from lucid_ridge.core.tensions.find import window_text
+from lucid_ridge.core.tensions.motion import window_text
 from lucid_ridge.core.ways.space import grad_edge, held_tones
 from lucid_ridge.reports.exposure.filters import FilterStudy, filter_study
 from lucid_ridge.reports.exposure.night import NightStudy, night_study

@@ -15,7 +15,7 @@ from lucid_ridge.core.sequence.layer_frames import LAYER_TEXT
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import element_travel_mm, moving_elements
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
-from lucid_ridge.core.tensions.find import Found
+from lucid_ridge.core.tensions.rule import Found
 from lucid_ridge.core.ways.search import (
     LEAST_BLUR_PX,
     LEAST_SECONDS,

@@ -8,7 +8,7 @@ from lucid_ridge.core.changes.apply import (
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.tensions.candidates import after
+from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.core.ways.choose import find_wanted
 from lucid_ridge.core.ways.search import (
     COSTS,
