@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 import random
 from dataclasses import replace
 from typing import get_args
 
+import numpy as np
 import pytest
 
 from lucid_ridge.calc.example import TARN_SCENE
@@ -84,3 +86,21 @@ def test_every_kind_is_found_somewhere_and_told_whole(kind, found):
 def test_a_scene_that_breaks_nothing_is_left_alone():
     state = changed_state(changed(TARN_SCENE, elements=(), reading=None, wants={"water_look": "any"}))
     assert tensions(state) == ()
+
+
+@pytest.mark.parametrize(("roll", "side"), [(0.8, "left"), (-3.0, "right")])
+def test_a_tilted_horizon_is_told_and_levelled(roll, side):
+    state = changed_state(changed(TARN_SCENE, roll_deg=roll))
+    told = next(one for one in tensions(state) if one.kind == "horizon")
+    assert f"down to the {side}" in told.sentence and told.mend and told.mend.label == "Level the camera"
+    assert after(state, told.mend.changes).scene.composition.roll_deg == 0.0
+    # By another route: the far shore's ends in the picture lie lower on the side that is told.
+    camera = state.geometry.camera
+    away = [math.radians(state.scene.composition.azimuth_deg + turn) for turn in (-10, 10)]
+    ends = camera.project(np.array([[1e6 * math.sin(a), 1e6 * math.cos(a), camera.position_m[2]] for a in away]))[:, 1]
+    assert (ends[0] > ends[1]) == (side == "left")
+
+
+@pytest.mark.parametrize("unseen", [{"roll_deg": 0.4}, {"roll_deg": 5.0, "pitch_deg": -70.0}])
+def test_a_roll_that_nobody_sees_is_no_tilt(unseen):
+    assert "horizon" not in {one.kind for one in find(changed_state(changed(TARN_SCENE, **unseen)))}

@@ -20,6 +20,7 @@ from lucid_ridge.core.changes.camera_moves import (
     Aim,
     AimToward,
     Hold,
+    Level,
     MoveElement,
     PutElement,
     SetCrop,
@@ -193,7 +194,7 @@ class FitToKit:
 
 Change = (
     Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
-    | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Hold | SetCrop | MoveElement | PutElement
+    | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Level | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip
 
 _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {

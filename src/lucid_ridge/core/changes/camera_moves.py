@@ -62,6 +62,13 @@ class Aim:
 
 
 @record
+class Level:
+    """Take the roll out, so that the horizon is level."""
+
+    kind: Literal["level"] = "level"
+
+
+@record
 class TurnAim:
     """Turn the camera by some degrees to the right and up."""
 
@@ -122,6 +129,7 @@ Move = (
     | AimToward
     | Aim
     | TurnAim
+    | Level
     | Hold
     | SetCrop
     | MoveElement
@@ -195,6 +203,8 @@ def apply_move(composition: Composition, move: Move) -> Composition:
             pitch = _within(composition.pitch_deg + move.up_deg, -_STEEPEST_DEG, _STEEPEST_DEG)
             turned = round(composition.azimuth_deg + move.right_deg, 6) % 360
             return replace(composition, azimuth_deg=turned, pitch_deg=round(pitch, 6))
+        case Level():
+            return replace(composition, roll_deg=0.0)
         case Hold():
             return replace(composition, orientation=move.orientation)
         case SetCrop():

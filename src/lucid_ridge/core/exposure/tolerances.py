@@ -14,6 +14,8 @@ MARK = 2**MARK_STOPS
 """The same as a factor."""
 BACKGROUND = 0.03
 """Share of the wanted blur disk that rounding to marks may take."""
+TILT_DEG = 0.5
+"""A tilted horizon: people see half a degree (common practice)."""
 
 
 def is_soft(total_mm: float, circle_mm: float) -> bool:

@@ -25,6 +25,7 @@ RULES: tuple[Rule, ...] = (
     exposure.BULB,
     standpoint.REACH,
     standpoint.STANDING,
+    standpoint.HORIZON,
     exposure.EXPOSURE,
     sharpness.SMOOTH_BACKGROUND,
     timing.LIGHT,

@@ -16,7 +16,7 @@ from lucid_ridge.core.state.state import State
 
 TensionKind = Literal[
     "near_soft", "gap_soft", "far_soft", "hand_held", "water_look", "frozen_wave", "foliage", "frames", "iso", "range", "diffraction", "bulb",
-    "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends", "support", "drifts_off",
+    "minimum_focus", "farthest_focus", "reach", "standing", "exposure", "background", "light", "light_ends", "support", "drifts_off", "horizon",
 ]  # fmt: skip
 
 Severity = Literal["spoils", "misses"]

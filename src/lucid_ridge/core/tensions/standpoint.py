@@ -5,10 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+import numpy as np
+
 from lucid_ridge.core.camera.keep_out import KEEP_BACK, KEEP_FROM_LINE_M, brought_back, crossed_line, side_of
 from lucid_ridge.core.camera.reach import heights_in_reach
-from lucid_ridge.core.changes.camera_moves import SetHeight, StandAt
-from lucid_ridge.core.figures import Figure, distance_text
+from lucid_ridge.core.changes.camera_moves import Level, SetHeight, StandAt
+from lucid_ridge.core.exposure.tolerances import TILT_DEG
+from lucid_ridge.core.figures import Figure, degrees_text, distance_text
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.tensions.levers import said
 from lucid_ridge.core.tensions.rule import Candidate, Found, Rule
@@ -44,6 +47,28 @@ def _standing(state: State) -> Iterator[Found]:
         )
 
 
+def _horizon(state: State) -> Iterator[Found]:
+    """A horizon tilted by more than anyone takes for level, in a landscape that is not looked down on."""
+    tilt = state.scene.composition.roll_deg
+    if abs(tilt) > TILT_DEG and horizon_in_picture(state):
+        text = degrees_text(abs(tilt), 1)
+        yield Found(
+            "horizon",
+            "The horizon is tilted",
+            f"By {text}, down to the {'right' if tilt < 0 else 'left'}; half a degree is seen.",
+            Figure(value=tilt, text=text, explain="framing.tilt"),
+        )
+
+
+def horizon_in_picture(state: State) -> bool:
+    """Whether the level line of the eye crosses the picture after the crop."""
+    left, top, width, height = state.geometry.crop
+    x = left + np.array([0.0, 0.5, 1.0]) * width
+    _, above = state.geometry.camera.directions(x, np.full(3, top))
+    _, below = state.geometry.camera.directions(x, np.full(3, top + height))
+    return bool((above > 0).any() and (below < 0).any())
+
+
 def _into_reach(state: State) -> Iterator[Candidate]:
     low, high = heights_in_reach(state.scene, state.steady)
     now = state.scene.composition.camera_height_m
@@ -63,6 +88,10 @@ def _off_the_line(state: State) -> Iterator[Candidate]:
         yield Candidate(label=said(f"Step back {text}"), changes=(StandAt(east_m=east, north_m=north),))
 
 
+def _level(state: State) -> Iterator[Candidate]:
+    yield Candidate(label=said("Level the camera"), changes=(Level(),))
+
+
 REACH = Rule(
     kind="reach",
     find=_reach,
@@ -76,4 +105,11 @@ STANDING = Rule(
     find=_standing,
     candidates=_off_the_line,
     no_mend="Several lines are in the way: choose another standpoint in the plan.",
+)
+
+HORIZON = Rule(
+    kind="horizon",
+    find=_horizon,
+    candidates=_level,
+    no_mend="Level the camera by its level, or leave it tilted on purpose.",
 )

@@ -9,6 +9,7 @@ import numpy as np
 
 from lucid_ridge.core.camera.panorama import frame_views_deg
 from lucid_ridge.core.camera.picture import foreground_share, reflection_share
+from lucid_ridge.core.exposure.tolerances import TILT_DEG
 from lucid_ridge.core.figures import degrees_text
 from lucid_ridge.core.framing.crop import print_side_m
 from lucid_ridge.core.framing.separation import gap
@@ -42,6 +43,15 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
             f"{report.horizontal_view.text} × {report.vertical_view.text}",
             PINHOLE,
             "Focused close, the lens moves out and takes in less.",
+        )
+    if what == "tilt":
+        return made(
+            "Tilt of the horizon",
+            "the camera's roll about its axis",
+            {"seen from": degrees_text(TILT_DEG, 1)},
+            degrees_text(abs(composition.roll_deg), 1),
+            PRACTICE,
+            "Looking far down, or with no horizon in the picture, a roll is not seen as a tilt.",
         )
     if what in ("gap", "angle", "pair"):
         return made(
