@@ -1,9 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
-import type { Tension } from "../api/types";
 import { Fig, useBench } from "./context";
-
-const RUST = new Set<Tension["kind"]>(["near_soft", "gap_soft", "far_soft", "bulb", "hand_held", "minimum_focus", "farthest_focus", "reach", "exposure", "support"]);
 
 /** Wants that the present settings break, each with the change that mends it. */
 export function Tensions() {
@@ -15,7 +12,7 @@ export function Tensions() {
         {found.length === 0 ? "No tensions: these settings give what you asked for." : `Tensions: ${found.length}`}
       </Box>
       {found.map((tension, i) => (
-        <Flex key={`${tension.kind}${tension.element_id ?? ""}`} bg="panel" borderLeftWidth="4px" borderLeftStyle={RUST.has(tension.kind) ? "solid" : "double"} borderColor={RUST.has(tension.kind) ? "rust" : "slate"} mb="6px" px="3" py="6px" gap="3" align="center" data-testid={`tension-${tension.kind}`}>
+        <Flex key={`${tension.kind}${tension.element_id ?? ""}`} bg="panel" borderLeftWidth="4px" borderLeftStyle={tension.severity === "spoils" ? "solid" : "double"} borderColor={tension.severity === "spoils" ? "rust" : "slate"} mb="6px" px="3" py="6px" gap="3" align="center" data-testid={`tension-${tension.kind}`}>
           <Box flex="1" fontSize="13.5px" onMouseEnter={() => tension.element_id && select(tension.element_id)}>
             <b>{tension.title}:</b> {tension.sentence}
             {tension.mend ? null : (
