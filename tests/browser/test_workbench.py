@@ -144,6 +144,30 @@ def test_another_lens_is_fitted(bench: Browser):
     assert bench.all("[role=alert]") == []
 
 
+def test_the_bench_tabs_go_by_arrow_keys(bench: Browser):
+    frame = bench.find("#tab-frame")
+    frame.click()
+    for key, name in (("\ue014", "light"), ("\ue014", "depth"), ("\ue012", "light"), ("\ue011", "frame"), ("\ue012", "sequence"), ("\ue010", "sequence")):  # fmt: skip
+        bench.driver.switch_to.active_element.send_keys(key)
+        bench.until(lambda name=name: bench.find(f"#tab-{name}").get_attribute("aria-selected") == "true")
+    assert bench.driver.switch_to.active_element.get_attribute("id") == "tab-sequence"
+    # One stop for the tab key.
+    assert [one.get_attribute("tabindex") for one in bench.all("[role='tab']")].count("0") == 1
+
+
+def test_the_skyline_follows_the_way_the_camera_is_held(bench: Browser):
+    def band() -> float:
+        bench.keys("2")
+        bench.click("Skyline")
+        return float(bench.test_id("skyline-frame").get_attribute("width") or 0)
+
+    level = band()
+    bench.keys("1")
+    bench.click("upright")
+    bench.saved()
+    bench.until(lambda: band() < level * 0.8)
+
+
 def test_keys_are_behind_the_question_mark(bench: Browser):
     bench.keys("?")
     bench.shows("a third of a stop each")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Self
 from uuid import UUID
 
-from flask import request
+from flask import has_request_context, request
 from pydantic import BaseModel, ConfigDict
 
 
@@ -20,9 +20,11 @@ class JsonBody(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     @classmethod
-    def model_validate(cls, obj: Any, **_: Any) -> Self:
-        """Validate the current request's body."""
-        return cls.model_validate_json(request.get_data(), strict=True)
+    def model_validate(cls, obj: Any, **how: Any) -> Self:
+        """Validate what is given; where that is the body of the current request as parsed, its bytes."""
+        if has_request_context() and obj is request.get_json(silent=True):
+            return cls.model_validate_json(request.get_data(), strict=True)
+        return super().model_validate(obj, **how)
 
 
 class IdPath(BaseModel):

@@ -9,12 +9,14 @@ from __future__ import annotations
 import pkgutil
 from importlib import import_module
 from types import ModuleType
+from typing import Any
 
-from pydantic import TypeAdapter
+from pydantic import GetCoreSchemaHandler, TypeAdapter
+from pydantic_core import CoreSchema
 
 from lucid_ridge.core.records import declared
 
-_KEPT = "__pydantic_core_schema__"
+_HOOK = "__get_pydantic_core_schema__"
 
 
 def settle(*packages: ModuleType) -> None:
@@ -23,5 +25,10 @@ def settle(*packages: ModuleType) -> None:
         for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
             import_module(module.name)
     for one in declared():
-        if _KEPT not in one.__dict__:
-            setattr(one, _KEPT, TypeAdapter(one).core_schema)
+        if _HOOK not in one.__dict__:
+            setattr(one, _HOOK, _kept(TypeAdapter(one).core_schema))
+
+
+def _kept(schema: CoreSchema) -> staticmethod[[Any, GetCoreSchemaHandler], CoreSchema]:
+    """The hook that the validation library asks a type for its schema by, answering with the one worked out already."""
+    return staticmethod(lambda _source, _handler: schema)

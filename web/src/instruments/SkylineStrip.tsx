@@ -28,7 +28,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
       </clipPath>
       <rect width={WIDE} height={TALL} fill={paint("sky")} />
       <g clipPath={`url(#${clip})`}>
-        <rect x={x(strip.frame[0])} width={x(strip.frame[1]) - x(strip.frame[0])} height={TALL} fill={paint("cloud")} />
+        <rect x={x(strip.frame[0])} width={x(strip.frame[1]) - x(strip.frame[0])} height={TALL} fill={paint("cloud")} data-testid="skyline-frame" />
         {[10, 20, 30, 40, 50, 60, 70, 80].filter((a) => a < strip.top_deg).map((a) => (
           <g key={a}>
             <path d={`M0 ${y(a)}H${WIDE}`} stroke={paint("line")} strokeWidth="1" />

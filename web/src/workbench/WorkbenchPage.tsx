@@ -86,6 +86,13 @@ export default function WorkbenchPage() {
   return <Workbench key={id} saved={composition.data} around={around} onDay={setDay} weatherTrouble={trouble} />;
 }
 
+/** Which of a row of tabs an arrow key, Home or End leads to from one; -1 for other keys. */
+function neighbour(key: string, at: number, count: number) {
+  if (key === "ArrowRight") return (at + 1) % count;
+  if (key === "ArrowLeft") return (at + count - 1) % count;
+  return key === "Home" ? 0 : key === "End" ? count - 1 : -1;
+}
+
 /** Steps of the moment in minutes; the server keeps it within a day it knows. */
 function moved(utc: string, minutes: number) {
   return new Date(Date.parse(utc) + minutes * 60_000).toISOString();
@@ -330,7 +337,16 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
                   role="tab"
                   aria-selected={bench === name}
                   aria-controls="bench"
+                  tabIndex={bench === name ? 0 : -1}
                   onClick={() => setBench(name)}
+                  onKeyDown={(event) => {
+                    const next = BENCHES[neighbour(event.key, i, BENCHES.length)];
+                    if (!next) return;
+                    event.preventDefault();
+                    event.stopPropagation();
+                    setBench(next[0]);
+                    document.getElementById(`tab-${next[0]}`)?.focus();
+                  }}
                   px="12px"
                   h="38px"
                   cursor="pointer"

@@ -197,6 +197,32 @@ describe("saving", () => {
     expect(server.saved.at(-1)?.composition.settings.aperture_n).toBe(12);
   });
 
+  it("counts an act that is sent again and again as one step of history", async () => {
+    const store = await makeStore();
+    server.down = true;
+    store.act("nudge", nudge);
+    await vi.advanceTimersByTimeAsync(5 * 60_000);
+    server.down = false;
+    await vi.advanceTimersByTimeAsync(6000);
+    expect(store.snapshot().draft.composition.settings.aperture_n).toBe(12);
+    store.undo();
+    await settle();
+    expect(store.snapshot().draft.composition.settings.aperture_n).toBe(11);
+    expect(store.snapshot().canUndo).toBe(false);
+  });
+
+  it("moves the scene's revision on with each answer, and not without one", async () => {
+    const store = await makeStore();
+    const before = store.snapshot().revision;
+    store.act("nudge", nudge);
+    await settle();
+    expect(store.snapshot().revision).toBe(before + 1);
+    server.down = true;
+    store.act("nudge", nudge);
+    await vi.advanceTimersByTimeAsync(4000);
+    expect(store.snapshot().revision).toBe(before + 1);
+  });
+
   it("takes up what a closed page could not save", async () => {
     const first = await makeStore();
     first.edit("name", (d) => ({ ...d, name: "Half done" }));

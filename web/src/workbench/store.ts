@@ -16,10 +16,12 @@ export interface Snapshot {
   theirs: CompositionOut | null;
   canUndo: boolean;
   canRedo: boolean;
+  /** Counts what the scene has been: what is asked about it is asked anew when this moves on. */
+  revision: number;
 }
 
 type LockName = Composition["locks"][number];
-type Act = { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean } | { kind: "change"; tag: string; change: Change };
+type Act = { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean } | { kind: "change"; tag: string; change: Change; again?: boolean };
 
 const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
@@ -75,7 +77,7 @@ export class WorkbenchStore {
     this.draft = draftOf(saved);
     this.shown = {
       draft: this.draft, evaluation: null, problem: null, missing: null, save: "saved", savedAt: saved.updated_at,
-      saveProblem: null, theirs: null, canUndo: false, canRedo: false,
+      saveProblem: null, theirs: null, canUndo: false, canRedo: false, revision: 0,
     };
     this.calm = this.shown;
     this.recover();
@@ -226,7 +228,8 @@ export class WorkbenchStore {
       this.waiting.shift();
       touched = true;
       if (next.kind === "change") {
-        if (changes.length === 0) this.remember(next.tag);
+        // Sent again it is the same act: history has it already.
+        if (changes.length === 0 && !next.again) this.remember(next.tag);
         changes.push(next.change);
       } else {
         if (next.history) this.remember(next.tag);
@@ -253,12 +256,12 @@ export class WorkbenchStore {
           const made = (await ask(api.POST("/api/evaluate", { body: { scene, changes } }))) as Evaluation;
           this.draft = { ...this.draft, composition: made.composition };
           if (touched) this.keep();
-          this.show({ evaluation: made, problem: null, missing: null });
+          this.show({ evaluation: made, problem: null, missing: null, revision: this.shown.revision + 1 });
         } catch (error) {
           if (!(error instanceof ApiError)) throw error;
           this.show({ problem: error.problem, missing: null });
           if (error.unreachable) {
-            for (const change of [...changes].reverse()) this.waiting.unshift({ kind: "change", tag: this.lastTag, change });
+            for (const change of [...changes].reverse()) this.waiting.unshift({ kind: "change", tag: this.lastTag, change, again: true });
             this.stale = true;
             await new Promise((done) => window.setTimeout(done, RETRY_MS));
           }

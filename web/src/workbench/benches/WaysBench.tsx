@@ -1,5 +1,5 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../api/client";
@@ -9,22 +9,12 @@ import { ChoiceField, NumberField, TextField, TickField } from "../../shell/fiel
 import { Loading, Trouble } from "../../shell/states";
 import { AfterChanges, Fig, useBench } from "../context";
 import { typedValue } from "../typed";
+import { useStudy } from "../useStudy";
 import { Facts, Part } from "./parts";
 import { SmoothBackground } from "./SmoothBackground";
 
 function useWays() {
-  const { store } = useBench();
-  const scene = store.scene;
-  return useQuery({
-    queryKey: ["ways", scene],
-    queryFn: async () => {
-      if (!scene) throw new Error("no scene");
-      return (await ask(api.POST("/api/ways", { body: { scene, changes: [] } }))) as WaysReport;
-    },
-    enabled: scene !== null,
-    placeholderData: keepPreviousData,
-    gcTime: 10_000,
-  });
+  return useStudy("ways", [], async (scene) => (await ask(api.POST("/api/ways", { body: { scene, changes: [] } }))) as WaysReport);
 }
 
 function Totals({ way }: { way: Way }) {
