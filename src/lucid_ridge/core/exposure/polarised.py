@@ -17,7 +17,7 @@ from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.tones import Tone, reflectance_of
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.light.polarisation import angle_between_deg, mirrored_shares, sky_polarisation
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.model.scene import Scene
 
 _LOWEST_SUN_DEG = -6.0
@@ -61,7 +61,7 @@ def degree_of(scene: Scene, geometry: Geometry, index: int, sun: tuple[float, fl
                 max(geometry.away(index)[0], 0.01),
             )
         )
-        seen = altitude + float(refraction_deg(altitude, pressure_hpa(scene.place.elevation_m)))
+        seen = seen_altitude_deg(altitude, scene.place.elevation_m)
         return float(sky_polarisation(angle_between_deg(bearing, (top + foot) / 2, azimuth, seen))) * clear
     water = element.role == "water" or element.silhouette in ("water", "beck")
     if not water and not element.wet:

@@ -9,6 +9,8 @@ References
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -18,6 +20,12 @@ Array = NDArray[np.float64]
 def pressure_hpa(elevation_m: ArrayLike) -> Array:
     """Standard pressure at an elevation, ``1013.25 (1 - 2.25577e-5 h)^5.25588`` hPa [2]_."""
     return np.asarray(1013.25 * (1 - 2.25577e-5 * np.asarray(elevation_m, dtype=float)) ** 5.25588)
+
+
+@lru_cache(maxsize=4096)
+def seen_altitude_deg(altitude_deg: float, elevation_m: float) -> float:
+    """Altitude at which a body at an airless altitude is seen from an elevation in standard air, degrees."""
+    return altitude_deg + float(refraction_deg(altitude_deg, pressure_hpa(elevation_m)))
 
 
 def refraction_deg(altitude_deg: ArrayLike, pressure: ArrayLike = 1010.0, temperature_c: ArrayLike = 10.0) -> Array:

@@ -33,7 +33,7 @@ from lucid_ridge.core.exposure.polarised import polarised
 from lucid_ridge.core.exposure.tones import Tone, doubt_stops, tone_of
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
 from lucid_ridge.core.light.horizon import Horizon
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
@@ -343,7 +343,7 @@ def _shading_sun(scene: Scene, horizon: Horizon, azimuth_deg: float, altitude_de
 
     Two stops of cloud take the shadows away (common practice).
     """
-    seen = altitude_deg + float(refraction_deg(altitude_deg, pressure_hpa(scene.place.elevation_m)))
+    seen = seen_altitude_deg(altitude_deg, scene.place.elevation_m)
     clear = scene.composition.cloud_stops < CLOUD_WITHOUT_SHADOWS
     return (azimuth_deg, seen) if seen > 0 and clear and bool(horizon.clears(azimuth_deg, altitude_deg)) else None
 

@@ -52,9 +52,10 @@ def find_mend(
     second_best: tuple[Mend | None, tuple[str, ...]] = (None, ())
     for candidate in RULE[kind].candidates(state):
         then = after(state, candidate.changes)
-        left = find(then)
-        if any(found.kind == kind for found in left):
+        # Most candidates fail at their own tension; the others are looked for only where it is gone.
+        if any(found.kind == kind for found in RULE[kind].find(then)):
             continue
+        left = find(then)
         clicks = turned_words(state.exposure.settings, then.exposure.settings, state.scene.kit.body)
         mend = Mend(label=candidate.label(then), changes=candidate.changes, clicks=clicks)
         brought = tuple(found.title for found in left if found.kind not in kinds_now)

@@ -41,7 +41,7 @@ def freshness(state: State) -> Freshness | None:
         return None
     zone = ZoneInfo(state.scene.place.time_zone)
     change = state.exposure.metered.light_since_stops
-    late = stale_at(state.metered_light.lux, read)
+    late = stale_at(state.light_curve.exact, read)
 
     def clock(at: float) -> str:
         local = datetime.fromtimestamp(at, zone)
