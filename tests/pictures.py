@@ -55,7 +55,7 @@ class Album:
         b.keys("1")
         self.take("workbench-frame")
         b.keys("2")
-        b.click("Chances")
+        b.click("Light windows")
         b.shows("windows ahead")
         self.take("workbench-chances")
         b.keys("f")

@@ -90,8 +90,8 @@ def test_the_usual_tries_each_have_a_card(client):
     scene["composition"]["locks"] = []
     tries = client.post("/api/tries", json={"scene": scene}).json["tries"]
     names = [one["name"] for one in tries]
-    assert {"upright", "lower", "higher", "long", "square", "wide strip"} <= set(names)
-    upright = tries[names.index("upright")]["card"]["picture"]
+    assert {"portrait", "lower", "higher", "long", "square", "wide strip"} <= set(names)
+    upright = tries[names.index("portrait")]["card"]["picture"]
     assert upright["aspect"] == pytest.approx(2 / 3, rel=1e-2)
 
 

@@ -8,9 +8,9 @@ import pytest
 
 from .conftest import Browser, api, composition_id
 
-LIGHT = ["2 Now", "2 Skyline", "2 Chances", "2 Sun or moon in place", "2 Day"]
+LIGHT = ["2 Now", "2 Skyline", "2 Light windows", "2 Sun or moon in place", "2 Day"]
 DEPTH = [f"3 {side}" for side in ("Sharpness", "Schools", "Stack and check", "Close-up", "Close-up stack", "Lights")]
-EXPOSURE = [f"4 {side}" for side in ("Account", "Filters", "Grad or bracket", "Motion")]
+EXPOSURE = [f"4 {side}" for side in ("Account", "Filters", "Grad or bracket", "Motion", "Polariser", "Night")]
 BENCHES = [
     "1 Camera and elements",
     "1 Wishes",

@@ -74,8 +74,8 @@ def test_a_merged_pair_is_mended_by_the_height_solver(browser: Browser):
 def test_two_anchors_are_put_on_thirds_by_a_step_and_the_aim(browser: Browser):
     found = open_frame(browser, "Tarn as a mirror", "Wishes")
     wish = part(browser, "Two things on two points")
-    choose_in(wish, "put this", "reeds")
-    choose_in(wish, "and that", "boathouse")
+    choose_in(wish, "first thing", "reeds")
+    choose_in(wish, "second thing", "boathouse")
     press(browser, wish, "Find it")
     answer = browser.test_id("answer")
     assert "33.3% across" in answer.text and "66.7% across" in answer.text
@@ -86,9 +86,9 @@ def test_two_anchors_are_put_on_thirds_by_a_step_and_the_aim(browser: Browser):
     assert (after["east_m"], after["azimuth_deg"]) != (before["east_m"], before["azimuth_deg"])
     assert after["camera_height_m"] == before["camera_height_m"]
     # An impossible wish says why and changes nothing.
-    choose_in(wish, "put this", "Skarn ridge")
+    choose_in(wish, "first thing", "Skarn ridge")
     choose_in(wish, "at", "lower third")
-    choose_in(wish, "and that", "far shore")
+    choose_in(wish, "second thing", "far shore")
     choose_in(wish, "at", "lower third")
     press(browser, wish, "Find it")
     assert browser.test_id("why-not").text
@@ -98,13 +98,13 @@ def test_two_anchors_are_put_on_thirds_by_a_step_and_the_aim(browser: Browser):
 def test_a_seven_panel_upright_panorama_is_planned_and_taken_to_the_sequence(browser: Browser):
     found = open_frame(browser, "Boathouse at first light", "Panorama")
     panels = part(browser, "Panorama")
-    press(browser, panels, "upright")
+    press(browser, panels, "portrait")
     press(browser, panels, "panels")
     browser.test_id("panorama-strip")
     browser.fill("from azimuth", "310")
     # 24 mm upright takes in 2 atan(12 / 24.3) = 52.5 degrees; six turns of at most 35 degrees reach 262.
     browser.fill("clockwise to", "190")
-    browser.shows("7 panels, upright")
+    browser.shows("7 panels, portrait")
     browser.fill("reading of panel 4", "12")
     browser.fill("reading of panel 6", "14")
     browser.shows("6 brightest")
@@ -127,16 +127,16 @@ def test_three_variants_are_compared_and_one_is_promoted(browser: Browser):
         box.click()
     table = browser.test_id("comparison")
     heads = [h.text for h in table.find_elements("css selector", "thead th")[1:]]
-    assert heads == ["upright, as found", "level and lower", "square, over the stones"]
+    assert heads == ["portrait, as found", "landscape and lower", "square, over the stones"]
     rows = {r.find_element("css selector", "th").text: r.text for r in table.find_elements("css selector", "tbody tr")}
     assert "24 mm, level" in rows["lens"] and "0.55 m" in rows["camera height"]
-    browser.click("Promote level and lower")
+    browser.click("Promote landscape and lower")
     browser.until(lambda: len(browser.all("[data-testid='variant']")) == 5)
-    browser.shows("level and lower is the composition now")
+    browser.shows("landscape and lower is the composition now")
     promoted = saved_composition(browser, found)
     assert (promoted["orientation"], promoted["camera_height_m"]) == ("level", 0.55)
     names = [v["name"] for v in api(browser.base, "GET", f"/api/compositions/{found}/variants")["variants"]]
-    assert names[-1] == "before level and lower"
+    assert names[-1] == "before landscape and lower"
     browser.click("Remove square")
     browser.until(lambda: len(browser.all("[data-testid='variant']")) == 4)
 
@@ -156,14 +156,14 @@ def test_a_photograph_is_laid_under_the_view_and_a_thing_measured_from_it(browse
     browser.until(lambda: browser.all("[data-testid='photograph']"))
     browser.until(lambda: browser.all("[data-testid='view'] image"))
     assert saved_composition(browser, found)["underlay"]["opacity"] == 0.5
-    browser.fill("takes in across", "60")
+    browser.fill("field of view", "60")
     browser.fill("pitched", "0")
     marking = browser.test_id("marking")
     browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", marking)
     # With the keyboard: the cursor starts in the middle; the foot below it, the top above.
     marking.click()
     ActionChains(browser.driver).send_keys(*[Keys.ARROW_UP] * 8, Keys.ENTER).perform()
-    browser.choose("known of it", "its distance is")
+    browser.choose("what you know of it", "its distance is")
     browser.fill("that is", "2")
     browser.click("Measure it")
     browser.until(lambda: "tall" in browser.test_id("measured").text)

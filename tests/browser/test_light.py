@@ -89,7 +89,7 @@ def downloads(browser: Browser, folder: Path) -> None:
 
 def test_the_next_chances_and_a_calendar_of_two(browser: Browser, tmp_path):
     downloads(browser, tmp_path)
-    light(browser, copy_of(browser, "Boathouse at first light"), "Chances")
+    light(browser, copy_of(browser, "Boathouse at first light"), "Light windows")
     browser.shows("windows ahead")
     rows = browser.until(lambda: found if len(found := browser.all("[data-testid='chances'] > li")) == 10 else None)
     for row in rows[1:3]:
@@ -110,7 +110,7 @@ def test_the_next_chances_and_a_calendar_of_two(browser: Browser, tmp_path):
 
 
 def test_a_wish_that_nothing_grants_says_what_is_in_the_way(browser: Browser):
-    light(browser, copy_of(browser, "Tarn turned to glass"), "Chances")
+    light(browser, copy_of(browser, "Tarn turned to glass"), "Light windows")
     browser.shows("Say which light you want")
     browser.by_xpath("//label[normalize-space()='back, right']").click()
     browser.until(lambda: "I want: back light, right" in browser.test_id("asked").text)
@@ -263,7 +263,7 @@ def test_a_place_without_a_sunrise_says_so(browser: Browser, date, words):
 
 
 def test_the_year_picture_takes_a_press(browser: Browser):
-    light(browser, copy_of(browser, "Boathouse at first light"), "Chances")
+    light(browser, copy_of(browser, "Boathouse at first light"), "Light windows")
     browser.shows("windows ahead")
     picture = browser.test_id("year")
     before = browser.test_id("day-ribbon").get_attribute("aria-valuetext")

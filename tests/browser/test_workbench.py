@@ -163,7 +163,7 @@ def test_the_skyline_follows_the_way_the_camera_is_held(bench: Browser):
 
     level = band()
     bench.keys("1")
-    bench.click("upright")
+    bench.click("portrait")
     bench.saved()
     bench.until(lambda: band() < level * 0.8)
 

@@ -188,8 +188,8 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
 
 VARIANTS: dict[str, tuple[tuple[str, tuple[Change, ...]], ...]] = {
     "stones": (
-        ("upright, as found", ()),
-        ("level and lower", (Hold(orientation="level"), SetHeight(camera_height_m=0.55))),
+        ("portrait, as found", ()),
+        ("landscape and lower", (Hold(orientation="level"), SetHeight(camera_height_m=0.55))),
         ("square, over the stones", (SetCrop(crop=Crop(aspect=1.0, offset_y=0.6)),)),
     ),
 }

@@ -4931,10 +4931,10 @@ export interface components {
          * @description An element on the stop scale, 0 at the mid-tone of the base frame.
          */
         RangeMark: {
+            /** Blocked */
+            blocked: boolean;
             /** Clipped */
             clipped: boolean;
-            /** Drowned */
-            drowned: boolean;
             /** Id */
             id: string;
             /** Name */

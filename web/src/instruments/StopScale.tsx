@@ -36,7 +36,7 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
         </g>
       ))}
       {marks.map((mark, i) => {
-        const lost = mark.clipped || mark.drowned;
+        const lost = mark.clipped || mark.blocked;
         const y = axis + 30 + i * ROW;
         const before = mark.position > 0.6;
         return (
@@ -46,7 +46,7 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
             <Label x={x(mark.position) + (before ? -9 : 9)} y={y} size={11} textAnchor={before ? "end" : "start"} fill={lost ? paint("rust") : paint("ink")} bold={lost} words>
               {mark.name} {mark.stops.text}
               {mark.predicted ? " predicted" : ""}
-              {mark.clipped ? ", clips" : mark.drowned ? ", drowns" : ""}
+              {mark.clipped ? ", clips" : mark.blocked ? ", blocks up" : ""}
             </Label>
           </g>
         );

@@ -76,7 +76,7 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("minimum_focus_m", "nearest focus, from the sensor", "m", 0.01),
     { ...number("largest_magnification", "largest magnification (empty: not told)", "×", 0.1), empty: true },
     { ...number("front_mm", "sensor to the front of the lens (empty: not told)", "mm"), empty: true },
-    number("shade_mm", "the shade stands out", "mm"),
+    number("shade_mm", "the hood stands out", "mm"),
     { ...number("filter_thread_mm", "filter thread (empty: not told)", "mm"), empty: true },
     { type: "tick", key: "lengthens", label: "lengthens as it focuses near" },
     number("pupil_magnification", "pupil magnification", undefined, 0.1),

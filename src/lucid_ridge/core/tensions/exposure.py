@@ -39,7 +39,7 @@ def _range(state: State) -> Iterator[Found]:
     if above > RANGE_STOPS and spread.brightest_id:
         parts.append(f"{names[spread.brightest_id]} clips by {thirds(above)}")
     if below > RANGE_STOPS and spread.darkest_id:
-        parts.append(f"{names[spread.darkest_id]} drowns by {thirds(below)}")
+        parts.append(f"{names[spread.darkest_id]} blocks up by {thirds(below)}")
     sentence = " and ".join(parts) + f"; one frame holds {spread.usable:.1f} stops at this ISO."
     frames = len(state.offsets)
     if frames > 1:

@@ -54,7 +54,7 @@ def _light(state: State) -> Iterator[Found]:
     if takes > left:
         yield Found(
             "light_ends",
-            "The light goes before the sequence is done",
+            "The light is gone before the sequence is done",
             f"It stays until {when_text(state, window[1])}; the sequence takes {duration_text(takes)}, "
             f"{duration_text(takes - left)} too long.",
             Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.over"),

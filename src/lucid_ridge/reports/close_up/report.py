@@ -292,7 +292,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         else "A meter through the lens has seen the light lost.",
         depth=millimetres(now.depth.counted, "close.depth"),
         wave=millimetres(wave, "close.wave"),
-        wave_text="The wave term exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
+        wave_text="The diffraction depth exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
         if beyond
         else "",
         pupil_text=""

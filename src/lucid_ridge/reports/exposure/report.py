@@ -86,7 +86,7 @@ class RangeMark:
     stops: Figure
     position: float
     clipped: bool
-    drowned: bool
+    blocked: bool
     predicted: bool
 
 
@@ -177,7 +177,7 @@ def _changing_light(state: State) -> Figure | None:
         return None
     taken = seconds_in_changing_light(shutter, state.unix_s, state.metered_light.lux)
     if math.isinf(taken):
-        return Figure(value=None, text="never: the light goes faster", explain="exposure.changing")
+        return Figure(value=None, text="never: the light fades faster", explain="exposure.changing")
     if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
     return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
@@ -271,7 +271,7 @@ def range_report(state: State) -> RangeReport:
                 stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
                 position=place(stops),
                 clipped=spread.held.miss(stops) > RANGE_STOPS,
-                drowned=spread.held.miss(stops) < -RANGE_STOPS,
+                blocked=spread.held.miss(stops) < -RANGE_STOPS,
                 predicted=elements[element_id].reading_ev100 is None,
             )
             for element_id, stops in spread.element_stops

@@ -12,6 +12,7 @@ from lucid_ridge.core.changes.apply import Change, SetTo, apply_changes
 from lucid_ridge.core.changes.camera_moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.model.scene import Orientation
 from lucid_ridge.core.records import record
 from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.sequence.timing import timed_frames
@@ -23,6 +24,9 @@ from lucid_ridge.reports.frame.view import FramingReport, framing_report
 
 _SAME_M = 0.05
 _CLOSE_RATIO = 1.15
+
+
+HELD_TEXT: dict[Orientation, str] = {"level": "landscape", "upright": "portrait"}
 
 
 @record
@@ -73,7 +77,7 @@ def card(state: State) -> Card:
     height = scene.composition.camera_height_m
     return Card(
         picture=picture,
-        lens=f"{settings.focal_length_mm:.4g} mm, {scene.composition.orientation}",
+        lens=f"{settings.focal_length_mm:.4g} mm, {HELD_TEXT[scene.composition.orientation]}",
         settings=f"{aperture_text(settings.aperture_n)}, {shutter_text(first.shutter_s)}, ISO {iso_text(iso)}",
         height=Figure(value=height, text=distance_text(height, scene.units)),
         view=picture.horizontal_view,
@@ -92,9 +96,9 @@ def _ideas(state: State) -> Iterator[tuple[str, tuple[Change, ...]]]:
     composition, lens = state.scene.composition, state.scene.kit.lens
     focal, height, crop = composition.settings.focal_length_mm, composition.camera_height_m, composition.crop
     if composition.orientation == "level":
-        yield "upright", (Hold(orientation="upright"),)
+        yield "portrait", (Hold(orientation="upright"),)
     else:
-        yield "level", (Hold(orientation="level"),)
+        yield "landscape", (Hold(orientation="level"),)
     low, high = heights_in_reach(state.scene, state.steady)
     lower, higher = max(low, height / 2), min(high, height * 1.6)
     if height - lower > _SAME_M:

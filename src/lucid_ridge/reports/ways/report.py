@@ -23,7 +23,7 @@ WANT_TEXT: dict[Want, str] = {
     "bulb": "no longer than the body times",
     "exposure": "the picture as bright as you want",
     "background": "the background as smooth as you want",
-    "light": "the sequence done before the light goes",
+    "light": "the sequence done before the light is gone",
     "framing": "the sequence done before the framing has drifted off",
 }
 

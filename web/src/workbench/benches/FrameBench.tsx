@@ -14,6 +14,7 @@ import { Tries } from "./frame/Tries";
 import { Wishes } from "./frame/Wishes";
 import { Facts, Part } from "./parts";
 import { useSide } from "./useSide";
+import { HOLDS } from "../held";
 
 const CROPS = [
   ["full", "the whole frame"],
@@ -102,7 +103,7 @@ function CameraAndElements({ around }: { around: Surroundings }) {
           {number("standpoint east", "east_m", "m", 0.1)}
           {number("standpoint north", "north_m", "m", 0.1)}
           {number("ground", "ground_m", "m", 0.1)}
-          <Segments label="Orientation" value={c.orientation} options={[["level", "level"], ["upright", "upright"]]} onCommit={(orientation) => store.compose("orientation", () => ({ orientation }))} />
+          <Segments label="Orientation" value={c.orientation} options={HOLDS} onCommit={(orientation) => store.compose("orientation", () => ({ orientation }))} />
           <ChoiceField width="150px" label="crop" value={chosenCrop} options={CROPS} onCommit={(key) => store.compose("crop", (now) => ({ crop: { ...now.crop, aspect: key === "full" ? null : Number(key) } }))} />
           <NumberField width="104px" label="crop moved right" unit="%" step={10} value={Math.round(c.crop.offset_x * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_x: v / 100 } }))} />
           <NumberField width="104px" label="crop moved down" unit="%" step={10} value={Math.round(c.crop.offset_y * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_y: v / 100 } }))} />

@@ -21,7 +21,7 @@ const GOLDEN = [
 const SIDES = [
   ["now", "Now"],
   ["skyline", "Skyline"],
-  ["chances", "Chances"],
+  ["chances", "Light windows"],
   ["place", "Sun or moon in place"],
   ["day", "Day"],
 ] as const;
@@ -94,7 +94,7 @@ function Conditions({ light, trouble }: { light: LightReport; trouble: string })
         </Box>
       ) : null}
       <Flex gap="3" align="end" mt="2">
-        <NumberField width="170px" label="cloud takes away, as I state" unit="stops" step={0.5} value={state.draft.composition.cloud_stops} onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))} hint="Counts only while nothing is metered." />
+        <NumberField width="170px" label="cloud takes" unit="stops" step={0.5} value={state.draft.composition.cloud_stops} onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))} hint="Counts only while nothing is metered." />
         {typeof cloud === "number" ? <Button onClick={() => store.compose("cloud", () => ({ cloud_stops: Math.round(cloud * 2) / 2 }))}>Take the forecast's</Button> : null}
       </Flex>
     </Part>

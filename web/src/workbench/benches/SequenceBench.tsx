@@ -202,7 +202,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
           ))}
         </Flex>
       </Part>
-      <Part title="How">
+      <Part title="Order and timing">
         <Flex gap="4" align="end" wrap="wrap">
           <NumberField width="110px" label="self-timer" unit="s" value={settings.timer_s} onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))} />
           <Segments label="Order" value={technique.order} options={ORDERS} onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))} />

@@ -130,7 +130,7 @@ function Proposal() {
             </AfterChanges>
           </Box>
           <Box mt="1">
-            <Button onClick={() => store.act("way", ...(why.data.changes as Change[]))}>Take it so all the same</Button>
+            <Button onClick={() => store.act("way", ...(why.data.changes as Change[]))}>Take it anyway</Button>
           </Box>
         </Box>
       ) : null}

@@ -71,11 +71,11 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
               ["subject from the lens", report.subject_distance],
               ["from the sensor", report.from_sensor],
               ["working distance", report.working_distance],
-              ["past the shade", report.past_shade],
+              ["past the hood", report.past_shade],
               ["working f-number", report.working_aperture],
               ["light lost", report.loss],
               ["depth of one frame", report.depth],
-              ["wave term", report.wave],
+              ["diffraction depth", report.wave],
             ]}
           />
         </Box>
@@ -89,7 +89,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
             <thead>
               <tr>
                 <th>lens</th>
-                <th className="wrap">working distance, past its shade</th>
+                <th className="wrap">working distance, past its hood</th>
                 <th className="wrap">near side : far side</th>
                 <th className="wrap">background taken in</th>
                 <th>blur disk</th>

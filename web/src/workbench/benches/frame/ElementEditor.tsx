@@ -85,7 +85,7 @@ function Editor({ element }: { element: Element }) {
           <TickField label="must hold detail" value={element.holds_detail} onCommit={(holds_detail) => put({ holds_detail })} />
           <TickField label="wet, with a sheen" value={element.wet} onCommit={(wet) => put({ wet })} />
           <TickField label="saturated red, orange or yellow" value={element.warm} onCommit={(warm) => put({ warm })} />
-          <NumberField width="180px" label="gives back (empty: as usual)" unit="%" step={5} empty value={element.reflectance === null ? null : Math.round(element.reflectance * 100)} onCommit={(v) => put({ reflectance: v === null || v <= 0 ? null : Math.min(v, 100) / 100 })} />
+          <NumberField width="180px" label="reflectance (empty: usual)" unit="%" step={5} empty value={element.reflectance === null ? null : Math.round(element.reflectance * 100)} onCommit={(v) => put({ reflectance: v === null || v <= 0 ? null : Math.min(v, 100) / 100 })} />
         </Box>
       </Flex>
       {RIDGES.has(element.silhouette) ? <Ridgeline element={element} put={put} error={error} /> : null}

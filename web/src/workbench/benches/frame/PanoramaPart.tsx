@@ -5,6 +5,7 @@ import { PanoramaStrip } from "../../../instruments/PanoramaStrip";
 import { NumberField, Segments } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
 import { Facts, Part, Table } from "../parts";
+import { HELD, HOLDS } from "../../held";
 
 type Panorama = Composition["panorama"];
 
@@ -41,7 +42,7 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
           <NumberField width="120px" label="lower edge" unit="°" empty value={panorama.bottom_deg} error={error("bottom_deg")} onCommit={(v) => put({ bottom_deg: v })} />
           <NumberField width="120px" label="upper edge" unit="°" empty value={panorama.top_deg} error={error("top_deg")} onCommit={(v) => put({ top_deg: v })} />
           {number("pupil off the axis by", "pupil_offset_mm", "mm", 5)}
-          <Segments label="Panels held" value={composition.orientation} options={[["level", "level"], ["upright", "upright"]]} onCommit={(orientation) => store.act("hold", { kind: "hold", orientation })} />
+          <Segments label="Panels held" value={composition.orientation} options={HOLDS} onCommit={(orientation) => store.act("hold", { kind: "hold", orientation })} />
           <Button variant="outline" onClick={() => span(standing.map((e) => e.id))} disabled={standing.length === 0}>
             Span every element
           </Button>
@@ -55,7 +56,7 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
       </Part>
       {report ? (
         <>
-          <Part title={`${report.count.text} ${report.count.value === 1 ? "panel" : "panels"}${report.rows > 1 ? ` in ${report.rows} rows` : ""}, ${composition.orientation}`}>
+          <Part title={`${report.count.text} ${report.count.value === 1 ? "panel" : "panels"}${report.rows > 1 ? ` in ${report.rows} rows` : ""}, ${HELD[composition.orientation]}`}>
             <PanoramaStrip panorama={report} />
             <Facts
               rows={[

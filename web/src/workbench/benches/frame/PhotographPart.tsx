@@ -210,10 +210,10 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
             drawing over photograph
             <chakra.input type="range" min="0" max="100" value={Math.round(under.opacity * 100)} onChange={(e) => put({ opacity: Number(e.target.value) / 100 })} aria-label="How much of the photograph shows" w="170px" accentColor="moss" h="32px" />
           </chakra.label>
-          <NumberField width="112px" label="it looks to" unit="°" value={under.azimuth_deg} onCommit={(v) => v !== null && put({ azimuth_deg: v })} />
+          <NumberField width="112px" label="aimed at" unit="°" value={under.azimuth_deg} onCommit={(v) => v !== null && put({ azimuth_deg: v })} />
           <NumberField width="96px" label="pitched" unit="°" step={0.5} value={under.pitch_deg} onCommit={(v) => v !== null && put({ pitch_deg: v })} />
           <NumberField width="96px" label="rolled" unit="°" step={0.5} value={under.roll_deg} onCommit={(v) => v !== null && put({ roll_deg: v })} />
-          <NumberField width="112px" label="takes in across" unit="°" value={under.view_deg} onCommit={(v) => v !== null && put({ view_deg: v })} />
+          <NumberField width="112px" label="field of view" unit="°" value={under.view_deg} onCommit={(v) => v !== null && put({ view_deg: v })} />
           <NumberField width="150px" label="or taken with (35 mm eq.)" unit="mm" empty value={null} onCommit={(v) => v !== null && store.act("photograph lens", { kind: "photograph_lens", equivalent_mm: v })} />
         </Flex>
       </Part>
@@ -229,7 +229,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
         </Flex>
         <Marked photograph={photograph} marks={marks} knowns={knowns} onPlace={place} />
         <Flex gap="3" wrap="wrap" align="end" mt="2">
-          <ChoiceField width="240px" label="known of it" value={what} options={KNOWNS} onCommit={setWhat} />
+          <ChoiceField width="240px" label="what you know of it" value={what} options={KNOWNS} onCommit={setWhat} />
           <NumberField width="100px" label="that is" unit="m" step={0.1} value={metres} onCommit={(v) => v !== null && setMetres(v)} />
           <Button variant="outline" disabled={!marks.foot || !marks.top} onClick={() => void measure()}>
             Measure it

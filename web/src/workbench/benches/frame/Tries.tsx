@@ -12,6 +12,7 @@ import { useUnits } from "../../../shell/units";
 import { useBench } from "../../context";
 import type { Draft } from "../../scene";
 import { Part } from "../parts";
+import { HELD } from "../../held";
 
 const ROWS: readonly (readonly [string, (card: Card) => string])[] = [
   ["lens", (c) => c.lens],
@@ -177,7 +178,7 @@ export function Tries({ made }: { made: Evaluation }) {
 }
 
 function nameFor(composition: Composition) {
-  return `${composition.orientation}, ${composition.settings.focal_length_mm} mm`;
+  return `${HELD[composition.orientation]}, ${composition.settings.focal_length_mm} mm`;
 }
 
 function Comparison({ variants, now }: { variants: VariantOut[]; now: FramingReport }) {

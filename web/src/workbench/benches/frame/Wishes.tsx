@@ -95,11 +95,11 @@ export function Wishes() {
         {stand_lines.length > 0 ? ` and behind ${stand_lines.map((line) => line.name).join(", ")}` : "; lines not to cross are set under Camera"}.
       </Box>
       <Wishing title="Two things on two points, by a step and the aim" what={() => (different ? { kind: "place_two", first: { element_id: first, part: firstPart, x: Number(firstX), y: height(firstY) }, second: { element_id: second, part: secondPart, x: Number(secondX), y: height(secondY) }, farthest_step_m: farthest } : undefined)}>
-        <ChoiceField width="150px" label="put this" value={first} options={options} onCommit={setFirst} />
+        <ChoiceField width="150px" label="first thing" value={first} options={options} onCommit={setFirst} />
         <ChoiceField width="92px" label="its" value={firstPart} options={PARTS} onCommit={setFirstPart} />
         <ChoiceField width="150px" label="on the" value={firstX} options={ACROSS} onCommit={setFirstX} />
         <ChoiceField width="120px" label="at" value={firstY} options={DOWN} onCommit={setFirstY} />
-        <ChoiceField width="150px" label="and that" value={second} options={options} onCommit={setSecond} />
+        <ChoiceField width="150px" label="second thing" value={second} options={options} onCommit={setSecond} />
         <ChoiceField width="92px" label="its " value={secondPart} options={PARTS} onCommit={setSecondPart} />
         <ChoiceField width="150px" label="on the " value={secondX} options={ACROSS} onCommit={setSecondX} />
         <ChoiceField width="120px" label="at " value={secondY} options={DOWN} onCommit={setSecondY} />
@@ -121,7 +121,7 @@ export function Wishes() {
         <NumberField width="120px" label="as large" unit="times" step={0.1} value={factor} onCommit={(v) => v !== null && setFactor(v)} />
       </Wishing>
       <Wishing title="Crop instead of a longer lens" what={() => ({ kind: "crop_instead", focal_length_mm: focal })}>
-        <NumberField width="120px" label="as if it were" unit="mm" step={5} value={focal} onCommit={(v) => v !== null && setFocal(v)} />
+        <NumberField width="120px" label="like a lens of" unit="mm" step={5} value={focal} onCommit={(v) => v !== null && setFocal(v)} />
       </Wishing>
     </>
   );

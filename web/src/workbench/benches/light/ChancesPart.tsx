@@ -83,7 +83,7 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
   if (found.isError)
     return (
       <>
-        <Part title="Chances">
+        <Part title="Light windows">
           <Box role="alert" color="rust">
             {wordsOf(problemOf(found.error))}
           </Box>
