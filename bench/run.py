@@ -29,8 +29,9 @@ from tests.cluster import throwaway_databases
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.requests import SceneRequest
 from lucid_ridge.calc.topics import TOPICS
-from lucid_ridge.core.changes.apply import Nudge, SetTo, TakeSlices, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import StandAt
+from lucid_ridge.core.changes.kinds import Nudge, SetTo, TakeSlices
 from lucid_ridge.core.light.day import light_day
 from lucid_ridge.core.light.ephemeris import _ephemeris
 from lucid_ridge.core.state.state import build_state

@@ -139,7 +139,8 @@ def test_what_an_earlier_version_saved_stays_readable(app, client, sequence):
 
 
 def test_the_demo_is_loaded_once_with_the_same_identifiers(demo_app, databases):
-    from lucid_ridge.demo.load import demo_id, load_demo
+    from lucid_ridge.demo.load import load_demo
+    from lucid_ridge.demo.names import demo_id
 
     url = demo_app.extensions["database"].engine.url.render_as_string(hide_password=False)
     assert load_demo(url) is False

@@ -16,7 +16,7 @@ from icalendar import Calendar
 
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.terrains.tables import TerrainRow
-from lucid_ridge.demo.load import demo_id
+from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.terrain import write_demo_terrain
 from lucid_ridge.standins.forecast import make_server
 from tests.core.test_files import BILLION, bowl, grid, hostile

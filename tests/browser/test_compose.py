@@ -129,7 +129,7 @@ def test_three_variants_are_compared_and_one_is_promoted(browser: Browser):
     heads = [h.text for h in table.find_elements("css selector", "thead th")[1:]]
     assert heads == ["portrait, as found", "landscape and lower", "square, over the stones"]
     rows = {r.find_element("css selector", "th").text: r.text for r in table.find_elements("css selector", "tbody tr")}
-    assert "24 mm, level" in rows["lens"] and "0.55 m" in rows["camera height"]
+    assert "24 mm, landscape" in rows["lens"] and "0.55 m" in rows["camera height"]
     browser.click("Promote landscape and lower")
     browser.until(lambda: len(browser.all("[data-testid='variant']")) == 5)
     browser.shows("landscape and lower is the composition now")

@@ -7,8 +7,9 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import FitToKit, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.check import check_scene
+from lucid_ridge.core.changes.kinds import FitToKit
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.model.gear import CloseUp, LightInUse, MountedGear
 from lucid_ridge.core.model.scene import PanelReading, Panorama, Scene, Technique, Wants

@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import (
+from lucid_ridge.core.changes.apply import MoveElement, aperture_marks_between, apply_change
+from lucid_ridge.core.changes.kinds import (
     ChooseCriterion,
     FitToKit,
-    MoveElement,
     Nudge,
     PutOn,
     SetBulb,
@@ -23,8 +23,6 @@ from lucid_ridge.core.changes.apply import (
     SetTo,
     TakeBracket,
     TakeSlices,
-    aperture_marks_between,
-    apply_change,
 )
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.stops.filters import FilterInUse

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from lucid_ridge.core.changes.apply import SetTo, TakeSlices
+from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
 from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.light.lamps import flash_stops, lamp_stops, power_for_stops, recycle_s, together_stops
 from lucid_ridge.core.model.gear import LightInUse, MountedGear, check_gear

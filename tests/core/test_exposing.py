@@ -16,7 +16,7 @@ from pydantic import TypeAdapter
 
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.changes.kinds import PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
 from lucid_ridge.core.model.scene import Reading
 from lucid_ridge.core.motion.speeds import (

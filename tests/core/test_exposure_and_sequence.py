@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import MOMENT, ND3, ND6, ND10, TARN_SCENE
-from lucid_ridge.core.changes.apply import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.changes.kinds import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.sequence.frames import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
 from lucid_ridge.core.stops.filters import Filter, FilterInUse

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
+from lucid_ridge.core.changes.kinds import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.light_windows.now import light_today
 from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.scene import Layer

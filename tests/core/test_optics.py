@@ -23,8 +23,9 @@ from lucid_ridge.core.optics.depth_of_field import (
     widest_diffraction_aperture,
 )
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m, third_in_m
+from lucid_ridge.core.optics.gaps import gaps
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
-from lucid_ridge.core.optics.slices import TooMuchDiffraction, gapless_slices, gaps, least_blur, slice_at
+from lucid_ridge.core.optics.slices import TooMuchDiffraction, gapless_slices, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import (
     close_up_loss_stops,
     image_distance_mm,

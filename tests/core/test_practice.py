@@ -18,7 +18,7 @@ from lucid_ridge.app.evaluation.schemas import Changes
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.camera.moving_support import DRIFT_SHARE, MOVING_GROUND
 from lucid_ridge.core.camera.panorama import panels
-from lucid_ridge.core.changes.apply import TurnPolariser
+from lucid_ridge.core.changes.kinds import TurnPolariser
 from lucid_ridge.core.exposure.polarised import passed_stops
 from lucid_ridge.core.model.place import Place, SkylinePoint
 from lucid_ridge.core.model.scene import Panorama

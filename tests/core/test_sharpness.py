@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import SetTo, TakeSlices
+from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm, best_aperture, defocus_blur_mm, total_blur_mm
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.reports.depth.sharpness import sharpness_study

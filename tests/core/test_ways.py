@@ -13,14 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import (
-    PutOn,
-    SetBulb,
-    SetTo,
-    TakeBracket,
-    TakeLayers,
-    TakeSlices,
-)
+from lucid_ridge.core.changes.kinds import PutOn, SetBulb, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.sequence.build import build_sequence

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.model.scene import Scene
 
 

@@ -12,15 +12,16 @@ from lucid_ridge.calc.requests import Request, SceneRequest, Topic
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
+from lucid_ridge.core.optics.gaps import Gap, gaps
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
-from lucid_ridge.core.optics.slices import Gap, Slice, TooMuchDiffraction, gapless_slices, gaps, slice_at
+from lucid_ridge.core.optics.slices import Slice, TooMuchDiffraction, gapless_slices, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.sequence.build import whole_sequence
 from lucid_ridge.core.sequence.frames import Sequence
 from lucid_ridge.core.solve import Wish
 from lucid_ridge.core.solve.wishes import ShareOf
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, diffraction_words
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M, diffraction_words
 from lucid_ridge.reports.close_up.report import CloseUpReport, close_up_report
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.reports.evaluate import Evaluation, changed_state, evaluate

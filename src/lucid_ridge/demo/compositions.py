@@ -14,7 +14,7 @@ from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import on_third
 from lucid_ridge.demo.framing_cases import BANK, MIRROR, VALLEY_HEAD
 from lucid_ridge.demo.ground import SANDS_TIDE
-from lucid_ridge.demo.load import demo_id
+from lucid_ridge.demo.names import demo_id
 
 F5_6 = on_third(15, "aperture")
 

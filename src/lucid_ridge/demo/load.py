@@ -1,22 +1,17 @@
-"""Put the demo data into an empty database. Identifiers are the same every time."""
+"""Put the demo data into an empty database."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from uuid import NAMESPACE_URL, UUID, uuid5
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Photographer
 from lucid_ridge.app.tables import PlaceRow
-
-
-def demo_id(name: str) -> UUID:
-    """The identifier of a demo record."""
-    return uuid5(NAMESPACE_URL, f"lucid-ridge-demo/{name}")
+from lucid_ridge.demo.valley import load_valley
 
 
 @contextmanager
@@ -42,7 +37,5 @@ def load_demo(database_url: str, files_folder: Path | None = None) -> bool:
     with _short(database_url) as session:
         if session.scalar(select(func.count()).select_from(PlaceRow)):
             return False
-    from lucid_ridge.demo.valley import load_valley
-
     load_valley(database_url, files_folder)
     return True

@@ -25,8 +25,9 @@ from lucid_ridge.app.tracks import operations as tracks
 from lucid_ridge.app.tracks.schemas import TrackKind, TrackNew, TrackPoint, TrackSort
 from lucid_ridge.app.variants import operations as variants
 from lucid_ridge.app.variants.schemas import VariantNew
-from lucid_ridge.core.changes.apply import Change, PutOn, SetBulb, TakeBracket, TakeSlices, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Hold, SetCrop, SetHeight
+from lucid_ridge.core.changes.kinds import Change, PutOn, SetBulb, TakeBracket, TakeSlices
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.model.kit import Kit
 from lucid_ridge.core.model.scene import Composition, Scene
@@ -34,7 +35,7 @@ from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.ground import GATE, NOTES, PARKING, walk_in
 from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
-from lucid_ridge.demo.load import demo_id
+from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.photograph import reference_photograph
 from lucid_ridge.demo.terrain import write_demo_terrain
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from lucid_ridge.core.changes.apply import Change, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.check import check_scene
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Composition, Scene
 from lucid_ridge.core.records import record
@@ -15,16 +16,8 @@ from lucid_ridge.core.state.separation import Meeting, separation
 from lucid_ridge.core.state.state import State, build_state
 from lucid_ridge.core.tensions.mends import Tension, tensions
 from lucid_ridge.reports.depth.report import DepthReport, depth_report
-from lucid_ridge.reports.exposure.report import (
-    Chip,
-    LedgerReport,
-    MotionReport,
-    RangeReport,
-    chips,
-    ledger_report,
-    motion_report,
-    range_report,
-)
+from lucid_ridge.reports.exposure.report import Chip, LedgerReport, MotionReport, chips, ledger_report, motion_report
+from lucid_ridge.reports.exposure.tonal_range import RangeReport, range_report
 from lucid_ridge.reports.frame.panorama import PanoramaReport, panorama_report
 from lucid_ridge.reports.frame.plan import PlanReport, plan_report
 from lucid_ridge.reports.frame.section import SectionReport, section_report

@@ -11,10 +11,12 @@ from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.close_up.explain import close
 from lucid_ridge.reports.depth.explain import depth
 from lucid_ridge.reports.explanation import Explanation
-from lucid_ridge.reports.exposure.explain import exposure, motion, range, sequence, ways
+from lucid_ridge.reports.exposure.explain import exposure, motion, range
 from lucid_ridge.reports.frame.explain import framing, panorama
 from lucid_ridge.reports.light.explain import light
+from lucid_ridge.reports.sequence.explain import sequence
 from lucid_ridge.reports.shown import text_of
+from lucid_ridge.reports.ways.explain import ways
 
 __all__ = ["Explanation", "explain"]
 

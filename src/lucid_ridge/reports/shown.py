@@ -15,8 +15,9 @@ from lucid_ridge.core.tensions.mends import tensions
 from lucid_ridge.reports.close_up.report import close_up_report
 from lucid_ridge.reports.depth.report import depth_report
 from lucid_ridge.reports.depth.sharpness import sharpness_study
-from lucid_ridge.reports.exposure.report import ledger_report, motion_report, range_report
+from lucid_ridge.reports.exposure.report import ledger_report, motion_report
 from lucid_ridge.reports.exposure.study import exposure_study
+from lucid_ridge.reports.exposure.tonal_range import range_report
 from lucid_ridge.reports.frame.panorama import panorama_report
 from lucid_ridge.reports.frame.view import framing_report
 from lucid_ridge.reports.light.report import light_report

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.sequence_files import SequenceForm
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.solve import Wish

@@ -8,28 +8,32 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
-from datetime import datetime
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, Le, MaxLen
 
 from lucid_ridge.core.camera.mounted_lens import kit_as_used
 from lucid_ridge.core.camera.panorama import SpanPanorama, spanned
 from lucid_ridge.core.changes.camera_moves import (
-    Aim,
-    AimToward,
-    Hold,
-    Level,
-    MoveElement,
-    PutElement,
-    SetCrop,
-    SetHeight,
-    SetPhotographLens,
-    StandAt,
-    Step,
-    TurnAim,
     apply_move,
+)
+from lucid_ridge.core.changes.kinds import (
+    MOST_OFFSET,
+    Change,
+    ChooseCriterion,
+    FitToKit,
+    GoTo,
+    Nudge,
+    PutOn,
+    SetBulb,
+    SetHandHeld,
+    SetLock,
+    SetOffset,
+    SetTo,
+    TakeBracket,
+    TakeLayers,
+    TakeSlices,
+    TurnPolariser,
 )
 from lucid_ridge.core.changes.lens_changes import (
     FARTHEST_FOCUS_M,
@@ -46,156 +50,16 @@ from lucid_ridge.core.changes.lens_changes import (
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot, metered, spot_read
 from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Kit
 from lucid_ridge.core.model.scene import (
-    BracketSet,
     Composition,
-    Layer,
-    LockName,
     Scene,
-    SettingName,
     Settings,
-    SliceMode,
 )
-from lucid_ridge.core.optics.criteria import Criterion
 from lucid_ridge.core.optics.slices import MOST_SLICES
-from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
 
-Steps = Annotated[int, Ge(-60), Le(60)]
 _FOCUS_STEP_DIOPTRES = 0.05
-MOST_OFFSET = 10.0
-"""Stops by which a picture may be wanted brighter or darker than metered."""
 
-
-@record
-class Nudge:
-    """Move a setting by marks: thirds of a stop, or a twentieth dioptre of focus."""
-
-    kind: Literal["nudge"] = "nudge"
-    setting: SettingName
-    steps: Steps
-
-
-@record
-class SetTo:
-    """Set a setting to a nominal or exact value; None is infinity for focus."""
-
-    kind: Literal["set"] = "set"
-    setting: SettingName
-    value: Annotated[float, Gt(0), Le(1e7)] | None
-
-
-@record
-class PutOn:
-    """The filters in front of the lens, in order, replacing what was there."""
-
-    kind: Literal["filters"] = "filters"
-    filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)]
-
-
-@record
-class TakeSlices:
-    """One frame, the fewest gapless slices, or slices focused by hand."""
-
-    kind: Literal["slices"] = "slices"
-    mode: SliceMode
-    foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
-
-
-@record
-class TakeBracket:
-    """No bracket, the one the range asks for, or offsets by hand."""
-
-    kind: Literal["bracket"] = "bracket"
-    mode: BracketSet
-    offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
-
-
-@record
-class TakeLayers:
-    """Frames more for what moves otherwise than the rest, replacing those there were."""
-
-    kind: Literal["layers"] = "layers"
-    layers: Annotated[tuple[Layer, ...], MaxLen(6)] = ()
-
-
-@record
-class GoTo:
-    """Another moment; what is read stays read at its own time."""
-
-    kind: Literal["moment"] = "moment"
-    moment_utc: datetime
-
-
-PolariserLook = Literal["deep_sky", "no_glare", "even", "keep_reflection"]
-_LOOK_STRENGTH: dict[PolariserLook, float] = {"deep_sky": 1.0, "no_glare": 1.0, "even": 0.5, "keep_reflection": 0.0}
-
-
-@record
-class TurnPolariser:
-    """Turn the polariser to a look; the first that is owned is put on where none is."""
-
-    kind: Literal["polariser"] = "polariser"
-    look: PolariserLook
-
-    @property
-    def strength(self) -> float:
-        """0..1 of the way from its least to its full effect."""
-        return _LOOK_STRENGTH[self.look]
-
-
-@record
-class SetBulb:
-    """Hold the shutter by remote (True) or let the body time it."""
-
-    kind: Literal["bulb"] = "bulb"
-    on: bool
-
-
-@record
-class SetHandHeld:
-    """Take the camera in hand, or put it on the support."""
-
-    kind: Literal["hand_held"] = "hand_held"
-    on: bool
-
-
-@record
-class SetOffset:
-    """Expose brighter or darker than metered."""
-
-    kind: Literal["offset"] = "offset"
-    stops: Annotated[float, Ge(-MOST_OFFSET), Le(MOST_OFFSET)]
-
-
-@record
-class ChooseCriterion:
-    """Choose how sharp is sharp."""
-
-    kind: Literal["criterion"] = "criterion"
-    criterion: Criterion
-
-
-@record
-class SetLock:
-    """Lock or free a setting."""
-
-    kind: Literal["lock"] = "lock"
-    setting: LockName
-    on: bool
-
-
-@record
-class FitToKit:
-    """Bring settings into the reach of the body and lens in use, and drop filters not owned."""
-
-    kind: Literal["fit"] = "fit"
-
-
-Change = (
-    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
-    | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Level | Hold | SetCrop | MoveElement | PutElement
-)  # fmt: skip
 
 _SCALES: dict[str, Literal["aperture", "shutter", "iso"]] = {
     "aperture": "aperture",

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.geometry import Geometry
 from lucid_ridge.core.camera.keep_out import KEEP_BACK, crossed_line
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.model.scene import Element, Scene
 from lucid_ridge.core.records import FieldProblem, SceneError

@@ -9,8 +9,9 @@ import numpy as np
 
 from lucid_ridge.core.camera.geometry import Geometry, build_geometry
 from lucid_ridge.core.camera.reach import heights_in_reach
-from lucid_ridge.core.changes.apply import Change, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import SetHeight, Step, TurnAim
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.model.scene import Scene

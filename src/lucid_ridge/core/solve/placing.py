@@ -12,8 +12,9 @@ from scipy.optimize import least_squares
 
 from lucid_ridge.core.camera.geometry import build_geometry
 from lucid_ridge.core.camera.reach import heights_in_reach
-from lucid_ridge.core.changes.apply import Change, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Aim, SetHeight, Step
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text
 from lucid_ridge.core.model.scene import Panorama, Scene
 from lucid_ridge.core.records import FieldProblem, SceneError

@@ -19,8 +19,9 @@ from scipy.optimize import least_squares
 
 from lucid_ridge.core.camera.geometry import Geometry, build_geometry
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
-from lucid_ridge.core.changes.apply import Change, SetTo, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Aim, StandAt
+from lucid_ridge.core.changes.kinds import Change, SetTo
 from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.model.scene import Scene

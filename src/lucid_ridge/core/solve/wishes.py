@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.model.kit import FocalLength
 from lucid_ridge.core.records import Identifier, record

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from lucid_ridge.core.state.close_up import near
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
+from lucid_ridge.core.state.state import State
 
 
 def background_m(state: State) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from lucid_ridge.core.changes.apply import MOST_OFFSET, SetBulb, SetOffset, TakeBracket
+from lucid_ridge.core.changes.kinds import MOST_OFFSET, SetBulb, SetOffset, TakeBracket
 from lucid_ridge.core.exposure.tolerances import EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS
 from lucid_ridge.core.figures import Figure, stops_text, stops_words
 from lucid_ridge.core.state.state import State

@@ -6,16 +6,8 @@ import itertools
 import math
 from collections.abc import Callable, Iterator
 
-from lucid_ridge.core.changes.apply import (
-    Change,
-    PutOn,
-    SetTo,
-    TakeBracket,
-    TakeLayers,
-    TakeSlices,
-    aperture_marks_between,
-    apply_changes,
-)
+from lucid_ridge.core.changes.apply import aperture_marks_between, apply_changes
+from lucid_ridge.core.changes.kinds import Change, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.figures import distance_text, stops_words
 from lucid_ridge.core.model.scene import LayerPurpose
 from lucid_ridge.core.state.layers import layer_reaching

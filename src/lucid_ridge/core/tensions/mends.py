@@ -7,7 +7,7 @@ trades one tension for another and is offered only when nothing better is.
 
 from __future__ import annotations
 
-from lucid_ridge.core.changes.apply import Change, PutOn, SetTo, TakeBracket, TakeSlices
+from lucid_ridge.core.changes.kinds import Change, PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.sequence.dial import turned_words

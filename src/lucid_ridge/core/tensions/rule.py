@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.state.state import State
 

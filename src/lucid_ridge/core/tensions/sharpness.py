@@ -6,8 +6,8 @@ import math
 from collections.abc import Iterator
 
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
-from lucid_ridge.core.changes.apply import Change, ChooseCriterion, SetTo, TakeSlices
 from lucid_ridge.core.changes.check import widest_aperture
+from lucid_ridge.core.changes.kinds import Change, ChooseCriterion, SetTo, TakeSlices
 from lucid_ridge.core.changes.lens_changes import MountGear
 from lucid_ridge.core.exposure.tolerances import BACKGROUND, is_soft
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, significant

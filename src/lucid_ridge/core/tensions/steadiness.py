@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from lucid_ridge.core.changes.apply import SetHandHeld
+from lucid_ridge.core.changes.kinds import SetHandHeld
 from lucid_ridge.core.exposure.tolerances import MARK
 from lucid_ridge.core.figures import Figure, duration_text
 from lucid_ridge.core.sequence.timing import sequence_s

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from datetime import UTC, datetime
 
-from lucid_ridge.core.changes.apply import GoTo
+from lucid_ridge.core.changes.kinds import GoTo
 from lucid_ridge.core.figures import Figure, duration_text, minutes_text
 from lucid_ridge.core.light_windows.now import light_today, when_text
 from lucid_ridge.core.sequence.timing import frame_count, sequence_s

@@ -9,15 +9,7 @@ from typing import cast
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.changes.apply import (
-    Change,
-    PutOn,
-    SetBulb,
-    SetTo,
-    TakeBracket,
-    TakeLayers,
-    TakeSlices,
-)
+from lucid_ridge.core.changes.kinds import Change, PutOn, SetBulb, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.exposure.tolerances import MARK
 from lucid_ridge.core.model.scene import Layer
 from lucid_ridge.core.state.layers import layer_reaching

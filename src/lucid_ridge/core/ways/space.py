@@ -21,7 +21,8 @@ from lucid_ridge.core.optics.focus_schools import balanced_focus_m
 from lucid_ridge.core.optics.pupils import Optics
 from lucid_ridge.core.optics.slices import MOST_SLICES, Slice, gapless_count, least_blur
 from lucid_ridge.core.state.background import background_m
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State, slices_planned
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M, slices_planned
+from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.scales import nearest_third, third_index
 

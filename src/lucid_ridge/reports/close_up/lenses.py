@@ -18,8 +18,8 @@ from lucid_ridge.core.camera.mounted_lens import (
     optics_of,
     pieces_of,
 )
-from lucid_ridge.core.changes.apply import Change, SetTo
 from lucid_ridge.core.changes.check import widest_aperture
+from lucid_ridge.core.changes.kinds import Change, SetTo
 from lucid_ridge.core.changes.lens_changes import MountGear, SetMagnification
 from lucid_ridge.core.figures import Figure, distance_text, significant, stops_text
 from lucid_ridge.core.model.gear import Gear, MountedGear

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from lucid_ridge.core.camera.camera_stack import rail_of, rail_problem
-from lucid_ridge.core.changes.apply import Change, TakeSlices
+from lucid_ridge.core.changes.kinds import Change, TakeSlices
 from lucid_ridge.core.figures import Figure, duration_text, significant
 from lucid_ridge.core.optics.stacks import (
     StackTime,

@@ -14,7 +14,8 @@ from lucid_ridge.core.exposure.tolerances import is_soft
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.sequence.layer_frames import focus_target
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
+from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.depth.sweep import metres, micrometres
 
 

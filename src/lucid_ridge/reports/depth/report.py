@@ -14,10 +14,12 @@ from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, si
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import best_aperture
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT, FocusSchool
-from lucid_ridge.core.optics.slices import Slice, gaps, least_blur, slice_at
+from lucid_ridge.core.optics.gaps import gaps
+from lucid_ridge.core.optics.slices import Slice, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
+from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.scales import aperture_text
 
 _TICK_ROOM = 0.065

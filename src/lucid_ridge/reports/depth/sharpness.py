@@ -10,14 +10,16 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.critical import critical_spans, school_focus_m
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
-from lucid_ridge.core.changes.apply import Change, SetTo, TakeSlices
+from lucid_ridge.core.changes.kinds import Change, SetTo, TakeSlices
 from lucid_ridge.core.exposure.tolerances import is_soft
 from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
-from lucid_ridge.core.optics.slices import gapless_slices, gaps, least_blur
+from lucid_ridge.core.optics.gaps import gaps
+from lucid_ridge.core.optics.slices import gapless_slices, least_blur
 from lucid_ridge.core.records import record
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
+from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.depth.focus_check import CheckRow, StackRow, check_card, stack_rows
 from lucid_ridge.reports.depth.sweep import Sweep, metres, micrometres, sweep
 

@@ -13,7 +13,8 @@ from lucid_ridge.core.exposure.tolerances import SHARP
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.optics.slices import least_blur
 from lucid_ridge.core.records import record
-from lucid_ridge.core.state.state import FARTHEST_FOCUSED_M, State
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
+from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.scales import aperture_text
 
 Array = NDArray[np.float64]

@@ -5,17 +5,14 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.exposure.polarised import degree_of, incidence_deg
-from lucid_ridge.core.figures import duration_text, micrometres_text, significant, stops_text
+from lucid_ridge.core.figures import duration_text, micrometres_text, stops_text
 from lucid_ridge.core.light.illuminance import DARK_SKY_LUX
 from lucid_ridge.core.motion.travel import LOOK_TEXT
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.frames import FILTER_S, REFOCUS_S, TURN_S
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import look_window, water_heights_per_s
 from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.reports.explanation import (
     APEX,
-    BORN_WOLF,
     JANICZEK,
     MOON,
     PRACTICE,
@@ -27,8 +24,7 @@ from lucid_ridge.reports.explanation import (
 )
 from lucid_ridge.reports.exposure import report as exposures
 from lucid_ridge.reports.exposure.freshness import freshness
-from lucid_ridge.reports.exposure.report import expose_right
-from lucid_ridge.reports.ways.way import leaves_travel_text, worst_blur_mm
+from lucid_ridge.reports.exposure.tonal_range import expose_right
 
 
 def exposure(state: State, what: str, of: str) -> Explanation | None:
@@ -275,113 +271,4 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
             RAY,
             f"{micrometres_text(state.depth.criterion_mm)} counts as frozen.",
         )
-    return None
-
-
-def sequence(state: State, what: str, of: str) -> Explanation | None:
-    """The explanation of one sequence figure, None for an unknown key."""
-    built = build_sequence(state)
-    if what == "total":
-        return made(
-            "Time the sequence takes",
-            "turn + refocus + filters + settle + timer + exposure + dark frame, summed",
-            {
-                "frames": f"{built.panel_count} panels × {built.slice_count} slices × {built.bracket_count} exposures",
-                "turn to the next panel": duration_text(TURN_S),
-                "refocus": duration_text(REFOCUS_S),
-                "putting a filter on": duration_text(FILTER_S),
-                "timer": duration_text(state.scene.composition.settings.timer_s),
-                "dark frame": "as long as the exposure" if state.scene.kit.body.dark_frame else "off",
-            },
-            built.total.text,
-            PRACTICE,
-        )
-    if what in ("frames", "over"):
-        return made(
-            "Frames in all" if what == "frames" else "Longer than the light stays",
-            "panels × slices × exposures + layers" if what == "frames" else "time of the sequence − time until the light goes",
-            {
-                "frames": f"{built.panel_count} × {built.slice_count} × {built.bracket_count} + {built.layer_count}",
-                "the sequence takes": built.total.text,
-            },
-            str(built.panel_count * built.slice_count * built.bracket_count + built.layer_count) if what == "frames" else "", PRACTICE,
-        )  # fmt: skip
-    if what in ("focus", "shutter") and of.isdigit() and 1 <= int(of) <= len(built.frames):
-        frame = built.frames[int(of) - 1]
-        return made(
-            f"Focus of frame {of}" if what == "focus" else f"Shutter time of frame {of}",
-            "from the slices of the technique" if what == "focus" else "base time × 2^offset, then the film's own correction, on a mark where the body times it",
-            {"frame": frame.caption, "offset": f"{stops_text(frame.offset_stops)} stops"}, "", RAY if what == "focus" else APEX,
-        )  # fmt: skip
-    if what == "frame" and of.isdigit() and 1 <= int(of) <= len(built.frames):
-        frame = built.frames[int(of) - 1]
-        return made(
-            f"Time frame {of} takes",
-            "turn + refocus + filters + settle + timer + exposure + dark frame + a second",
-            {
-                "exposure": frame.shutter.text,
-                "timer": duration_text(frame.timer_s),
-                "refocus": duration_text(REFOCUS_S if "focus" in frame.changed else 0),
-                "does": "; ".join(frame.actions) or "nothing else",
-            },
-            frame.duration.text,
-            PRACTICE,
-        )
-    chosen = next((one for one in built.orders if what.startswith("order_") and one.order == of), None)
-    if chosen is not None:
-        return made(
-            "Light's drift within frames that are blended",
-            "|log₂(E at the end of the last / E at the start of the first)|, the largest",
-            {
-                "within a stack of one exposure": chosen.within_stack.text,
-                "within a bracket of one slice": chosen.within_bracket.text,
-                "the focus is turned": f"{chosen.refocused} times",
-            },
-            "",
-            JANICZEK,
-            "Slices want the same brightness; the exposures of a bracket differ by what is known.",
-        )
-    if what == "drift":
-        return made(
-            "Light's drift over the sequence",
-            "log₂(E at its end / E at its start)",
-            {"from": f"{state.scene.composition.moment_utc:%H:%M:%S} UTC", "for": built.total.text},
-            built.drift.text,
-            JANICZEK,
-            "Past a third of a stop, the first and last frame no longer match.",
-        )
-    return None
-
-
-def ways(state: State, what: str, of: str) -> Explanation | None:
-    """The explanation of what a way costs, None for an unknown key."""
-    layers = state.scene.composition.technique.layers
-    pieces = {
-        "base": f"ISO {iso_text(state.exposure.settings.iso)}",
-        **{f"layer, {one.purpose}": f"ISO {iso_text(one.iso)}" for one in layers},
-    }
-    if what == "iso":
-        highest = max([state.exposure.settings.iso, *(one.iso for one in layers)])
-        return made(
-            "Highest ISO", "the highest of the base frames and the layers", pieces, f"ISO {iso_text(highest)}", PRACTICE,
-            "Noise grows with it.",
-        )  # fmt: skip
-    if what == "blur":
-        body = state.scene.kit.body
-        pitch = body.sensor_width_mm / body.pixels_across
-        worst = worst_blur_mm(state)
-        return made(
-            "Worst blur of what must be sharp", "defocus and the Airy disk in squares, over the pixel pitch",
-            {"blur": micrometres_text(worst), "pixel pitch": micrometres_text(pitch)}, f"{significant(worst / pitch, 2)} px",
-            f"{RAY}; {BORN_WOLF}",
-        )  # fmt: skip
-    if what == "travel":
-        times = {
-            "base": shutter_text(state.exposure.settings.shutter_s),
-            **{f"layer, {one.purpose}": shutter_text(one.shutter_s) for one in layers},
-        }
-        return made(
-            "Travel of the leaves", "speed × t × v / D, in the frame that the leaves are taken from, over the pixel pitch",
-            times, leaves_travel_text(state), PRACTICE,
-        )  # fmt: skip
     return None

@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from lucid_ridge.core.changes.apply import Change, PutOn, SetBulb
+from lucid_ridge.core.changes.kinds import Change, PutOn, SetBulb
 from lucid_ridge.core.exposure.closing import filters_in_use, set_shutter_s
 from lucid_ridge.core.exposure.tolerances import MARK
 from lucid_ridge.core.figures import stops_text, stops_words

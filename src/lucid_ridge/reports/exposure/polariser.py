@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.changes.apply import Change, PolariserLook, TurnPolariser
+from lucid_ridge.core.changes.kinds import Change, PolariserLook, TurnPolariser
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.polarised import degree_of, passed_stops
 from lucid_ridge.core.figures import Figure, stops_words

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from lucid_ridge.core.changes.apply import Change, PutOn, TakeBracket
+from lucid_ridge.core.changes.kinds import Change, PutOn, TakeBracket
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
 from lucid_ridge.core.figures import Figure, significant, stops_text, stops_words
@@ -13,8 +13,9 @@ from lucid_ridge.core.motion.speeds import MovingThing, moving_things
 from lucid_ridge.core.motion.travel import LOOK_TEXT, WaterLook, look_window_s, within_look
 from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_stops
 from lucid_ridge.core.records import record
-from lucid_ridge.core.state.state import State, brackets_at_most
+from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import water_heights_per_s
+from lucid_ridge.core.state.tonal_range import brackets_at_most
 from lucid_ridge.core.stops.filters import FilterInUse, graduated_cost
 from lucid_ridge.core.stops.scales import shutter_text
 from lucid_ridge.core.tensions.motion import window_text

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from lucid_ridge.core.camera.reach import how_reached
-from lucid_ridge.core.changes.apply import Change, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.records import record
 from lucid_ridge.core.solve import solve
 from lucid_ridge.core.solve.wishes import Fact, Wish

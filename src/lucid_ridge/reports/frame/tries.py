@@ -8,8 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from lucid_ridge.core.camera.reach import heights_in_reach
-from lucid_ridge.core.changes.apply import Change, SetTo, apply_changes
+from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Hold, SetCrop, SetHeight
+from lucid_ridge.core.changes.kinds import Change, SetTo
 from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.model.scene import Orientation

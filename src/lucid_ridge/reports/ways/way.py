@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from lucid_ridge.core.changes.apply import Change
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.records import record
 from lucid_ridge.core.sequence.build import build_sequence

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.changes.apply import (
-    Change,
-)
+from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State

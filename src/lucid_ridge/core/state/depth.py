@@ -1,0 +1,173 @@
+"""How sharp everything is: slices, blur, hyperfocal distance, for the picture that is printed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lucid_ridge.core.camera.camera_stack import Taken, moved_slices
+from lucid_ridge.core.camera.critical import critical_span, critical_spans
+from lucid_ridge.core.camera.geometry import Geometry, focus_distance
+from lucid_ridge.core.camera.mounted_lens import optics_of
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.optics.criteria import blur_criterion_mm
+from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
+from lucid_ridge.core.optics.pupils import Optics, Sharpness
+from lucid_ridge.core.optics.slices import (
+    LeastBlur,
+    Slice,
+    TooMuchDiffraction,
+    gapless_slices,
+    least_blur,
+    slice_at,
+    slices_over,
+)
+from lucid_ridge.core.stops.scales import aperture_text, on_third, third_index
+
+Array = NDArray[np.float64]
+
+FARTHEST_FOCUSED_M = 1e7
+"""Stands for infinity where a finite number is needed."""
+
+
+@dataclass(frozen=True)
+class Depth:
+    """Sharpness of a scene, for the picture that is printed. Blurs hold arrays (elements,) in mm, NaN out of frame.
+
+    ``airy_mm`` and ``allowance_mm`` are of a frame at the focus in use; every slice has its own. ``moved_m`` (slices,)
+    is how far the camera has gone forward for each slice; their distances count from where it stands at first.
+    """
+
+    optics: Optics
+    sharp: Sharpness
+    criterion_mm: float
+    airy_mm: float
+    allowance_mm: float
+    magnification: float
+    image_distance_mm: float
+    hyperfocal_m: float
+    slices: tuple[Slice, ...]
+    moved_m: Array
+    slices_problem: str
+    near_m: float
+    far_m: float
+    blur_near: LeastBlur
+    blur_far: LeastBlur
+
+    @property
+    def focused_m(self) -> Array:
+        """What the lens is focused on for each slice, from where the camera then stands."""
+        return np.array([one.focus_m for one in self.slices]) - self.moved_m
+
+    @cached_property
+    def worse(self) -> LeastBlur:
+        """Of each element the blur at the worse of its two ends, arrays (elements,)."""
+        far = self.blur_far.total_mm > self.blur_near.total_mm
+        return LeastBlur(*(np.where(far, b, a) for a, b in zip(self.blur_near, self.blur_far, strict=True)))
+
+    def blur_at(self, distance_m: Array) -> LeastBlur:
+        """Blur at distances from the lens (points,) in the frame that is sharpest there."""
+        return least_blur(self.optics, np.minimum(self.focused_m, FARTHEST_FOCUSED_M), distance_m, self.moved_m)
+
+
+def slices_planned(
+    scene: Scene, geometry: Geometry, optics: Optics, sharp: Sharpness, span: tuple[float, float]
+) -> tuple[Slice, ...]:
+    """The gapless slices of a technique, over the whole span or only what must be sharp.
+
+    Raises
+    ------
+    ValueError
+        As `gapless_slices`.
+
+    """
+    technique = scene.composition.technique
+    spans = tuple(critical_spans(scene, geometry)) if technique.only_critical else ()
+    if spans:
+        return slices_over(optics, sharp, spans, technique.overlap)
+    return gapless_slices(optics, sharp, *span, technique.overlap)
+
+
+def _slices(scene: Scene, geometry: Geometry, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> Taken:
+    technique, focus = scene.composition.technique, focus_distance(scene)
+    single = Taken(slices=(slice_at(optics, sharp, focus),), moved_m=np.zeros(1), problem="")
+    if technique.slices == "hand":
+        usable = sorted(s for s in technique.hand_foci_m if s * 1000 > optics.focal_length_mm * 1.001)
+        if not usable:
+            return replace(single, problem="No hand-set focus lies beyond the focal length.")
+        return Taken(tuple(slice_at(optics, sharp, s) for s in usable), np.zeros(len(usable)), "")
+    try:
+        if technique.slices == "gapless":
+            slices = slices_planned(scene, geometry, optics, sharp, span)
+            return Taken(slices, np.zeros(len(slices)), "")
+        if technique.slices in ("rail", "sway"):
+            return moved_slices(scene, optics, sharp, span)
+    except TooMuchDiffraction as problem:
+        return replace(single, problem=diffraction_words(scene.composition.settings.aperture_n * problem.times))
+    except ValueError as problem:
+        return replace(single, problem=f"{str(problem)[0].upper()}{str(problem)[1:]}.")
+    return single
+
+
+def diffraction_words(widest_f_number: float) -> str:
+    """Why there is no stack, and the aperture that has one: a mark at or wider than the limit."""
+    mark = on_third(math.floor(third_index(widest_f_number, "aperture") - 1e-6), "aperture")
+    return (
+        f"So close, diffraction alone is more blur than counts as sharp: no stack mends that. Open to {aperture_text(mark)} "
+        "or wider."
+    )
+
+
+def _hyperfocal_m(optics: Optics, sharp: Sharpness) -> float:
+    """Hyperfocal distance from the lens, diffraction counted at that focus."""
+    found = math.inf
+    for _ in range(3):
+        allowance = max(sharp.allowance_mm(optics, found), 1e-6)
+        found = float(hyperfocal_m(optics.focal_length_mm, optics.f_number, allowance))
+    return found
+
+
+def depth_of(scene: Scene, geometry: Geometry) -> Depth:
+    """How sharp everything in a scene is."""
+    body = scene.kit.body
+    optics = optics_of(scene.kit.lens, scene.composition.settings)
+    camera, panorama = geometry.camera, scene.composition.panorama.on
+    # What is printed of a panorama is more than a frame, and no crop of one.
+    picture = (camera.frame_width_mm, camera.frame_height_mm) if panorama else geometry.picture_mm
+    criterion = blur_criterion_mm(
+        scene.composition.wants.criterion, *picture, body.sensor_width_mm / body.pixels_across
+    )
+    sharp = Sharpness(criterion)
+    near, far = critical_span(scene, geometry)
+    focus = focus_distance(scene)
+    m = optics.magnification(focus)
+    taken = _slices(scene, geometry, optics, sharp, (near, far))
+    foci = np.minimum(np.array([one.focus_m for one in taken.slices]) - taken.moved_m, FARTHEST_FOCUSED_M)
+    closest = optics.focal_length_mm / 1000 * 1.05
+
+    def blur(distance: Array) -> LeastBlur:
+        unseen = np.isnan(distance)
+        found = least_blur(optics, foci, np.where(unseen, 1e3, np.maximum(distance, closest)), taken.moved_m)
+        return LeastBlur(*(np.where(unseen, np.nan, one) for one in found))
+
+    return Depth(
+        optics=optics,
+        sharp=sharp,
+        criterion_mm=criterion,
+        airy_mm=optics.airy_mm(m),
+        allowance_mm=sharp.allowance_mm(optics, focus),
+        magnification=m,
+        image_distance_mm=camera.image_distance_mm,
+        hyperfocal_m=_hyperfocal_m(optics, sharp),
+        slices=taken.slices,
+        moved_m=taken.moved_m,
+        slices_problem=taken.problem,
+        near_m=near,
+        far_m=far,
+        blur_near=blur(geometry.near_m),
+        blur_far=blur(geometry.far_m),
+    )

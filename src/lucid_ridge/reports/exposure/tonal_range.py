@@ -1,0 +1,124 @@
+"""The range of the scene against what the frames hold, and exposing to the right."""
+
+from __future__ import annotations
+
+import math
+
+from lucid_ridge.core.changes.kinds import Change, SetOffset
+from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
+from lucid_ridge.core.figures import Figure, stops_text
+from lucid_ridge.core.records import record
+from lucid_ridge.core.state.state import State
+
+
+@record
+class RangeMark:
+    """An element on the stop scale, 0 at the mid-tone of the base frame."""
+
+    id: str
+    name: str
+    stops: Figure
+    position: float
+    clipped: bool
+    blocked: bool
+    predicted: bool
+
+
+@record
+class RangeSpan:
+    """What one frame holds on the stop scale."""
+
+    left: float
+    right: float
+    text: str
+
+
+@record
+class RangeReport:
+    """Scene range against frames. Positions 0 (dark) to 1 (bright)."""
+
+    scene: Figure
+    usable: Figure
+    held: bool
+    marks: tuple[RangeMark, ...]
+    frames: tuple[RangeSpan, ...]
+    ticks: tuple[tuple[float, str], ...]
+    problem: str
+    doubt_text: str
+    right: Figure | None
+    right_text: str
+    right_changes: tuple[Change, ...]
+
+
+def range_report(state: State) -> RangeReport:
+    """The stop scale with elements and frames."""
+    spread, body = state.range, state.scene.kit.body
+    headroom = min(body.headroom_stops, spread.usable)
+    offsets = state.offsets
+    ends = [s for _, s in spread.element_stops] + [
+        bound for o in offsets for bound in (headroom - o, headroom - o - spread.usable)
+    ]
+    low, high = math.floor(min(ends)) - 1, math.ceil(max(ends)) + 1
+
+    def place(stops: float) -> float:
+        return (stops - low) / (high - low)
+
+    elements = {e.id: e for e in state.scene.composition.elements}
+    right, right_text, right_changes = expose_right(state)
+    scene = spread.brightest - spread.darkest
+    step = 2 if high - low > 12 else 1
+    return RangeReport(
+        scene=Figure(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
+        usable=Figure(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
+        held=spread.held.lost <= RANGE_STOPS,
+        marks=tuple(
+            RangeMark(
+                id=element_id,
+                name=elements[element_id].name,
+                stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
+                position=place(stops),
+                clipped=spread.held.miss(stops) > RANGE_STOPS,
+                blocked=spread.held.miss(stops) < -RANGE_STOPS,
+                predicted=elements[element_id].reading_ev100 is None,
+            )
+            for element_id, stops in spread.element_stops
+        ),
+        frames=tuple(
+            RangeSpan(left=place(headroom - o - spread.usable), right=place(headroom - o), text=stops_text(o))
+            for o in offsets
+        ),
+        ticks=tuple((place(s), stops_text(s)) for s in range(low, high + 1) if s % step == 0),
+        problem=spread.bracket_problem,
+        doubt_text=f"Predicted tones may be off by {spread.doubt_stops:g} stops: read them."
+        if spread.doubt_stops
+        else "",
+        right=right,
+        right_text=right_text,
+        right_changes=right_changes,
+    )
+
+
+WARM_BACK_OFF = 0.5
+"""Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
+
+
+def expose_right(state: State) -> tuple[Figure | None, str, tuple[Change, ...]]:
+    """How far the exposure can go up before what must hold detail clips; thirds, never past it."""
+    spread, body = state.range, state.scene.kit.body
+    held = {e.id: e for e in state.scene.composition.elements if e.holds_detail}
+    ends = [
+        (stops + (WARM_BACK_OFF if held[i].warm else 0.0), held[i]) for i, stops in spread.element_stops if i in held
+    ]
+    if not ends:
+        return None, "", ()
+    brightest, element = max(ends, key=lambda one: one[0])
+    room = min(body.headroom_stops, spread.usable) - brightest
+    thirds = math.floor(room * 3 + 1e-6) / 3
+    offset = state.scene.composition.settings.offset_stops + thirds
+    back = f", {WARM_BACK_OFF:g} stop backed off for its saturated colour" if element.warm else ""
+    text = f"The {element.name} is the brightest that must hold{back}."
+    return (
+        Figure(value=thirds, text=stops_text(thirds), explain="range.right"),
+        text,
+        (SetOffset(stops=max(min(offset, 10.0), -10.0)),),
+    )
