@@ -14,8 +14,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.evaluation.schemas import Changes
 from lucid_ridge.calc.example import TARN_SCENE
+from lucid_ridge.calc.requests import Changes
 from lucid_ridge.core.camera.moving_support import DRIFT_SHARE, MOVING_GROUND
 from lucid_ridge.core.camera.panorama import panels
 from lucid_ridge.core.changes.kinds import TurnPolariser

@@ -1,4 +1,4 @@
-"""What all topics are made of."""
+"""What is asked of a scene, over the API and by `ridge calc` alike, and what a topic is made of."""
 
 from __future__ import annotations
 
@@ -9,7 +9,11 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
 from lucid_ridge.core.changes.kinds import Change
+from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.solve import Wish
+
+Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 
 
 class Request(BaseModel):
@@ -22,7 +26,20 @@ class SceneRequest(Request):
     """A scene, and changes to make to it first."""
 
     scene: Scene
-    changes: Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)] = ()
+    changes: Changes = ()
+
+
+class ExplainRequest(SceneRequest):
+    """A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs."""
+
+    key: Annotated[str, Field(min_length=1, max_length=200)]
+    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
+
+
+class SolveRequest(SceneRequest):
+    """A scene and a wish of the picture."""
+
+    wish: Annotated[Wish, Field(discriminator="kind")]
 
 
 @dataclass(frozen=True)

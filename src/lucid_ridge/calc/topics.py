@@ -8,8 +8,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
-from lucid_ridge.calc.requests import Request, SceneRequest, Topic
-from lucid_ridge.core.model.kit import Lens
+from lucid_ridge.calc.requests import ExplainRequest, Request, SceneRequest, SolveRequest, Topic
 from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
 from lucid_ridge.core.optics.gaps import Gap, gaps
@@ -19,7 +18,6 @@ from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_brack
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.sequence.build import whole_sequence
 from lucid_ridge.core.sequence.frames import Sequence
-from lucid_ridge.core.solve import Wish
 from lucid_ridge.core.solve.wishes import ShareOf
 from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M, diffraction_words
 from lucid_ridge.reports.close_up.report import CloseUpReport, close_up_report
@@ -31,20 +29,6 @@ from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
 from lucid_ridge.reports.frame.answers import Answer, answer_to
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
 from lucid_ridge.reports.ways.report import WaysReport, ways
-
-
-class ExplainRequest(SceneRequest):
-    """A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs."""
-
-    key: Annotated[str, Field(min_length=1, max_length=200)]
-    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
-
-
-class SolveRequest(SceneRequest):
-    """A scene and a wish of the picture."""
-
-    wish: Annotated[Wish, Field(discriminator="kind")]
-
 
 PupilMagnification = Annotated[float, Field(ge=0.1, le=10)]
 

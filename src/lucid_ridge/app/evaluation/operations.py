@@ -6,10 +6,11 @@ from sqlalchemy import func, or_, select
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.evaluation.schemas import CloseUpBody, EvaluateBody, ExplainBody, SequenceFileBody, WhyNotBody
+from lucid_ridge.app.evaluation.schemas import CloseUpBody, ExplainBody, SequenceFileBody, WhyNotBody
 from lucid_ridge.app.evaluation.sequence_files import sequence_csv, sequence_json, sequence_pdf
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.calc.requests import SceneRequest
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.check import check_lens, check_scene
 from lucid_ridge.core.model.kit import Lens
@@ -96,6 +97,6 @@ def sequence_file(body: SequenceFileBody) -> tuple[bytes | str, str, str]:
             return sequence_json(state, body.name), "application/json", "sequence.json"
 
 
-def state_of(body: EvaluateBody) -> State:
+def state_of(body: SceneRequest) -> State:
     """The state of the scene that was sent, after its changes, with the place's terrain where it has one."""
     return changed_state(body.scene, body.changes, terrain_of(body.scene.place))

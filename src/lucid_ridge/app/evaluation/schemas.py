@@ -8,10 +8,8 @@ from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.sequence_files import SequenceForm
-from lucid_ridge.core.changes.kinds import Change
+from lucid_ridge.calc.requests import Changes, ExplainRequest, SceneRequest, SolveRequest
 from lucid_ridge.core.model.kit import Lens
-from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.solve import Wish
 from lucid_ridge.core.solve.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
 from lucid_ridge.reports.close_up.report import CloseUpReport
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy
@@ -23,27 +21,17 @@ from lucid_ridge.reports.frame.tries import Try
 from lucid_ridge.reports.ways.report import WaysReport
 from lucid_ridge.reports.ways.why import WhyNot
 
-Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
 
-
-class EvaluateBody(JsonBody):
+class EvaluateBody(JsonBody, SceneRequest):
     """A scene, and what the hand has done to it since."""
 
-    scene: Scene
-    changes: Changes = ()
 
-
-class ExplainBody(EvaluateBody):
+class ExplainBody(JsonBody, ExplainRequest):
     """A scene, the key of the number to explain, and the lenses that stand side by side where it is one of theirs."""
 
-    key: Annotated[str, Field(min_length=1, max_length=200)]
-    lenses: Annotated[tuple[Lens, ...], Field(max_length=40)] = ()
 
-
-class SolveBody(EvaluateBody):
+class SolveBody(JsonBody, SolveRequest):
     """A scene and a wish."""
-
-    wish: Annotated[Wish, Field(discriminator="kind")]
 
 
 class AnswerOut(RootModel[Answer]):

@@ -10,8 +10,8 @@ from pydantic import TypeAdapter
 from sqlalchemy import select
 
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.field.plans import read_plan
 from lucid_ridge.app.field.schemas import FieldPlan, SequenceNew, SequenceOut
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
@@ -36,7 +36,7 @@ def present(row: SequenceRow) -> SequenceOut:
         id=row.id,
         composition_id=row.composition_id,
         created_at=row.created_at,
-        plan=read_document(_PLAN, row.document, "sequence"),
+        plan=read_plan(row.document),
     )
 
 

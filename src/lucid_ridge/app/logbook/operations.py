@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_version, database, find, owner
+from lucid_ridge.app.field.plans import read_plan
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook.schemas import (
@@ -33,7 +34,6 @@ from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.core.figures import duration_text
 from lucid_ridge.core.stops.scales import shutter_text
 
-_PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
 _FRAMES: TypeAdapter[list[FrameTaken]] = TypeAdapter(list[FrameTaken])
 
 # An exposure this much off its plan is shown as different: a sixth of a stop.
@@ -72,7 +72,7 @@ def compare(plan: FieldPlan, frames: list[FrameTaken]) -> list[PlanAgainstActual
 def present(session: Session, row: Take) -> TakeOut:
     """The take as the API shows it."""
     sequence = session.get_one(SequenceRow, row.sequence_id)
-    plan = read_document(_PLAN, sequence.document, "sequence")
+    plan = read_plan(sequence.document)
     return TakeOut(
         id=row.id,
         version=row.version,
