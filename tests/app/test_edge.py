@@ -150,3 +150,17 @@ def test_a_new_composition_takes_over_the_schools_of_the_last(client):
     client.put(f"/api/compositions/{first['id']}", json={"version": 1, "name": "One", **ids, "composition": document})
     wants = client.post("/api/compositions", json={"name": "Two", **ids}).json["composition"]["wants"]
     assert (wants["criterion"], wants["focus_school"]) == ("pixel", "third_in")
+
+
+def test_two_that_save_under_one_id_at_the_same_moment(client, monkeypatch):
+    """The second one slips past the check: the database refuses it, and that is told as a conflict."""
+    monkeypatch.setattr("lucid_ridge.app.kit.operations.check_new_id", lambda *_: None)
+    item = {
+        "id": "00000000-0000-4000-8000-00000000abcd",
+        "item": {"kind": "support", "details": example_scene()["kit"]["support"]},
+    }
+    assert client.post("/api/kit", json=item).status_code == 201
+    second = client.post("/api/kit", json=item)
+    assert second.status_code == 409 and second.content_type == "application/problem+json"
+    assert "at the same moment" in second.json["title"] and "try once more" in second.json["detail"]
+    assert len(client.get("/api/kit").json["items"]) == 1

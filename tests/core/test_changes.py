@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import MoveElement, aperture_marks_between, apply_change
+from lucid_ridge.core.changes.apply import aperture_marks_between, apply_change
+from lucid_ridge.core.changes.camera_moves import MoveElement
 from lucid_ridge.core.changes.kinds import (
     ChooseCriterion,
     FitToKit,

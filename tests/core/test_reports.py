@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.changes.apply import MoveElement
+from lucid_ridge.core.changes.camera_moves import MoveElement
 from lucid_ridge.core.changes.kinds import PutOn, TakeBracket, TakeSlices
 from lucid_ridge.core.figures import (
     degrees_text,

@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import F8, TARN_SCENE
-from lucid_ridge.core.changes.apply import MoveElement, apply_change
+from lucid_ridge.core.changes.apply import apply_change
+from lucid_ridge.core.changes.camera_moves import MoveElement
 from lucid_ridge.core.changes.kinds import FitToKit, Nudge, PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.solve.wishes import Anchor, CropInstead, PlaceTwo, ShareOf, SizeRatio
 from lucid_ridge.core.stops.filters import FilterInUse

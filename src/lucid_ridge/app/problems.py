@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from flask import Flask, Response, current_app, request
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from lucid_ridge.app.documents import UnreadableError
@@ -206,6 +206,18 @@ def _database_gone(error: OperationalError) -> Response:
     )
 
 
+def _taken(error: IntegrityError) -> Response:
+    current_app.logger.warning("refused by the database: %s", error.orig)
+    return problem_response(
+        Problem(
+            type="/problems/taken",
+            title="Something else was saved at the same moment",
+            status=409,
+            detail="Nothing of this was saved. Load the page again to see what is there now, then try once more.",
+        )
+    )
+
+
 def _unreadable(error: UnreadableError) -> Response:
     current_app.logger.error("unreadable record: %s", error)
     return problem_response(
@@ -240,5 +252,6 @@ def register(app: Flask) -> None:
     app.register_error_handler(Refused, _refused)
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
+    app.register_error_handler(IntegrityError, _taken)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

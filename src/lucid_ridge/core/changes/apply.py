@@ -14,9 +14,7 @@ import numpy as np
 
 from lucid_ridge.core.camera.mounted_lens import kit_as_used
 from lucid_ridge.core.camera.panorama import SpanPanorama, spanned
-from lucid_ridge.core.changes.camera_moves import (
-    apply_move,
-)
+from lucid_ridge.core.changes.camera_moves import apply_move
 from lucid_ridge.core.changes.kinds import (
     MOST_OFFSET,
     Change,

@@ -22,11 +22,7 @@ from lucid_ridge.core.changes.camera_moves import (
     Step,
     TurnAim,
 )
-from lucid_ridge.core.changes.lens_changes import (
-    MountGear,
-    SetFramedWidth,
-    SetMagnification,
-)
+from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
 from lucid_ridge.core.model.scene import (
     BracketSet,
