@@ -17,6 +17,7 @@ from selenium.common.exceptions import (
     NoSuchElementException,
     StaleElementReferenceException,
     TimeoutException,
+    WebDriverException,
 )
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
@@ -202,7 +203,11 @@ def chromium() -> Iterator[webdriver.Chrome]:
 def fresh_page(chromium: webdriver.Chrome, base: str) -> Browser:
     """A page as a new visitor's: nothing kept, connected, at the usual size."""
     offline = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
-    chromium.get("about:blank")
+    try:
+        chromium.get("about:blank")
+    except WebDriverException:
+        # The page of the test before was just on its way somewhere: now it is there.
+        chromium.get("about:blank")
     chromium.execute_cdp_cmd("Network.emulateNetworkConditions", offline)
     chromium.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": base, "storageTypes": "all"})
     chromium.get_log("browser")
