@@ -7,11 +7,13 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.camera.panorama import SpanPanorama, panels
+from lucid_ridge.core.camera.geometry import build_geometry
+from lucid_ridge.core.camera.panorama import SpanPanorama, panel_cameras, panels
+from lucid_ridge.core.framing.boxes import box_corners, depths_in_any, visible_depths
 from lucid_ridge.core.framing.panels import (
     panel_centres,
     panel_count,
@@ -155,3 +157,20 @@ def test_spans_that_cannot_be_are_refused():
     with pytest.raises(SceneError) as caught:
         evaluate(many)
     assert "panels" in caught.value.problems[0].message
+
+
+@given(st.floats(24, 70), st.floats(-40, 10), st.integers(0, 10_000))
+@settings(max_examples=25, deadline=None)
+def test_depths_over_all_panels_are_those_of_each_panel_together(focal, bottom, seed):
+    rng = np.random.default_rng(seed)
+    scene = changed(
+        TARN_SCENE, settings={"focal_length_mm": focal, "focus_m": None},
+        panorama=Panorama(on=True, from_deg=0, to_deg=250, bottom_deg=bottom, top_deg=bottom + 45),
+    )  # fmt: skip
+    camera = build_geometry(scene).camera
+    cameras = tuple(panel_cameras(scene.composition, scene.kit, camera))
+    boxes = box_corners(rng.uniform(-30, 30, (6, 3)), rng.uniform(0, 360, 6), *rng.uniform(0.1, 20, (3, 6)))
+    each = [visible_depths(one, boxes) for one in cameras]
+    near, far = depths_in_any(cameras, boxes)
+    assert near == pytest.approx(np.fmin.reduce([a for a, _ in each]), rel=1e-9, nan_ok=True)
+    assert far == pytest.approx(np.fmax.reduce([b for _, b in each]), rel=1e-9, nan_ok=True)

@@ -28,7 +28,7 @@ from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.sequence.build import build_sequence, whole_sequence
 from lucid_ridge.core.sequence.dial import clicks_words, turned_words
 from lucid_ridge.core.sequence.timing import MOST_FRAMES, frame_count, sequence_s
-from lucid_ridge.core.solve.wishes import Anchor, PlaceTwo
+from lucid_ridge.core.solve.wishes import Anchor, Part, PlaceTwo, ShareOf
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.tensions.find import RULES
 from lucid_ridge.core.tensions.levers import after
@@ -229,14 +229,25 @@ def test_seventy_thousand_frames_are_counted_and_refused_soon():
     assert time.process_time() - began < 8
 
 
-def test_two_places_are_found_with_a_panorama_of_many_panels():
+@pytest.mark.parametrize(
+    "wish",
+    [
+        PlaceTwo(first=Anchor(element_id="skarn", x=0.3), second=Anchor(element_id="boathouse", x=0.7)),
+        Part(element_id="boathouse", other_id="far-shore"),
+        ShareOf(of="foreground", percent=12),
+    ],
+    ids=lambda wish: wish.kind,
+)
+def test_wishes_are_answered_with_a_panorama_of_many_panels(wish):
     scene = changed(
         TARN_SCENE, settings={"focal_length_mm": 70.0},
         panorama=Panorama(on=True, from_deg=0, to_deg=300, bottom_deg=-30, top_deg=40, overlap=0.4),
     )  # fmt: skip
-    ids = [e.id for e in scene.composition.elements][:2]
+    state = changed_state(scene)
+    assert len(panels(state.scene.composition, state.scene.kit)) > 100
     began = time.process_time()
-    answer_to(changed_state(scene), PlaceTwo(first=Anchor(element_id=ids[0], x=0.3), second=Anchor(element_id=ids[1], x=0.7)))  # fmt: skip
+    answer = answer_to(state, wish)
+    assert bool(answer.changes) != bool(answer.why_not)
     assert time.process_time() - began < 6
 
 

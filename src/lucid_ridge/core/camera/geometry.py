@@ -14,7 +14,7 @@ from lucid_ridge.core.camera.mounted_lens import optics_of
 from lucid_ridge.core.camera.panorama import panel_cameras
 from lucid_ridge.core.camera.ridgeline import ridge_points_m
 from lucid_ridge.core.framing.areas import areas_covered
-from lucid_ridge.core.framing.boxes import box_corners, visible_depths
+from lucid_ridge.core.framing.boxes import box_corners, depths_in_any, visible_depths
 from lucid_ridge.core.framing.camera import Camera, earth_drop_m, frame_sides_mm
 from lucid_ridge.core.framing.crop import crop_rectangle
 from lucid_ridge.core.framing.outlines import (
@@ -189,10 +189,7 @@ def _segments(crest: Array, foot_m: float) -> Array:
 
 def _depths_in_any(cameras: tuple[Camera, ...], corners: Array) -> tuple[Array, Array]:
     """Least and greatest depth of each box over the frames of a panorama, or in the one frame there is."""
-    spans = [visible_depths(camera, corners) for camera in cameras]
-    near = np.fmin.reduce([near for near, _ in spans])
-    far = np.fmax.reduce([far for _, far in spans])
-    return near, far
+    return visible_depths(cameras[0], corners) if len(cameras) == 1 else depths_in_any(cameras, corners)
 
 
 def build_geometry(scene: Scene, sun: tuple[float, float] | None = None) -> Geometry:

@@ -61,8 +61,20 @@ def visible_depths(camera: Camera, corners_m: Array) -> tuple[Array, Array]:
     where the four corner rays of the frame pierce it.
 
     """
-    seen = camera.to_camera(corners_m)
-    half_x, half_y = camera.half_tangents
+    return _depths_inside(camera.to_camera(corners_m), *camera.half_tangents)
+
+
+def depths_in_any(cameras: tuple[Camera, ...], corners_m: Array) -> tuple[Array, Array]:
+    """The same over several frames of one lens at one place, such as the panels of a panorama: least and greatest of all."""
+    axes = np.stack([one.axes for one in cameras])
+    turned = (corners_m - np.array(cameras[0].position_m))[None] @ axes.transpose(0, 2, 1)[:, None]
+    near, far = _depths_inside(turned.reshape(-1, 8, 3), *cameras[0].half_tangents)
+    shape = (len(cameras), len(corners_m))
+    return np.fmin.reduce(near.reshape(shape)), np.fmax.reduce(far.reshape(shape))
+
+
+def _depths_inside(seen: Array, half_x: float, half_y: float) -> tuple[Array, Array]:
+    """Depths of boxes given in the camera's own axes, (N, 8, 3), inside a frame of these half tangents."""
     planes = np.array([[1, 0, half_x], [-1, 0, half_x], [0, 1, half_y], [0, -1, half_y], [0, 0, 1]], dtype=float)
     start, end = seen[:, _EDGES[:, 0]], seen[:, _EDGES[:, 1]]
     floor = np.array([0, 0, 0, 0, NEAREST_DRAWN_M])
