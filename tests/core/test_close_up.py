@@ -313,7 +313,7 @@ def test_close_up_numbers_explain_themselves(means):
     keys = set(figure_keys(close_up_report(state, (MACRO, LONG, SHORT)))) - {""}
     assert {"close.depth", "close.disk", "close.flash:flash", "close.sway"} <= keys
     for key in keys:
-        assert explain(state, key).source
+        assert explain(state, key, (MACRO, LONG, SHORT)).source
 
 
 # --- lights ----------------------------------------------------------------------------------------

@@ -54,11 +54,15 @@ def check(state: State, found: list[Figure]) -> None:
         if figure.explain:
             # One key stands for one number.
             assert by_key.setdefault(figure.explain, figure.text) == figure.text, figure.explain
+    told: dict[object, tuple[str, str]] = {}
     for key, text in sampled(by_key):
         assert len(key) <= 200
         made = explain(state, key, LENSES)
         assert text in made.result, (key, text, made.result)
         assert made.title and made.formula and made.source
+        # Rows of one list are told apart by what went into them, or stand in one result together.
+        before, shown_before = told.setdefault((key.partition(":")[0], made.title, made.inputs), (key, text))
+        assert shown_before == text or shown_before in made.result, (before, shown_before, key, text)
 
 
 @pytest.mark.parametrize("seed", range(13))

@@ -11,7 +11,7 @@ from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.state.separation import separation
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.tensions.mends import tensions
+from lucid_ridge.core.tensions.find import find
 from lucid_ridge.reports.close_up.report import close_up_report
 from lucid_ridge.reports.depth.report import depth_report
 from lucid_ridge.reports.depth.sharpness import sharpness_study
@@ -26,8 +26,13 @@ from lucid_ridge.reports.light.skyline import skyline_report
 Report = Callable[[State, tuple[Lens, ...]], Any]
 
 
+def beside_each_other(state: State, lenses: tuple[Lens, ...]) -> tuple[Lens, ...]:
+    """The lenses that stand side by side: those told, else the one in use alone."""
+    return lenses or (bare_lens(state.scene.kit.lens),)
+
+
 def _close(state: State, lenses: tuple[Lens, ...]) -> object:
-    return close_up_report(state, lenses or (bare_lens(state.scene.kit.lens),))
+    return close_up_report(state, beside_each_other(state, lenses))
 
 
 _REPORTS: dict[str, tuple[Report, ...]] = {
@@ -61,4 +66,4 @@ def text_of(state: State, key: str, lenses: tuple[Lens, ...]) -> str | None:
         for figure in figures(report(state, lenses)):
             if figure.explain == key:
                 return figure.text
-    return next((one.figure.text for one in tensions(state) if one.figure.explain == key), None)
+    return next((one.figure.text for one in find(state) if one.figure.explain == key), None)

@@ -4092,12 +4092,8 @@ export interface components {
             light: components["schemas"]["Figure"];
             /** Light Text */
             light_text: string;
-            /** Pixels */
-            pixels: number;
             /** Stars */
             stars: components["schemas"]["StarRow"][];
-            /** Stars Text */
-            stars_text: string;
         };
         /**
          * Nudge

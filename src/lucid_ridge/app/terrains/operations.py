@@ -22,7 +22,7 @@ from lucid_ridge.app.terrains import files
 from lucid_ridge.app.terrains.schemas import ContourOut, ContoursOut, TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.core.light.ephemeris import sun_at
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.light.shade import shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.place import Place
@@ -234,8 +234,7 @@ def shade(terrain_id: UUID, at: datetime) -> bytes:
         altitude, azimuth = sun_at(at.timestamp(), terrain.latitude_deg, terrain.longitude_deg)
     except (ValueError, OverflowError):
         raise Refused("/at", "The sun is known for the years 1900 to 2050; choose a moment among them.") from None
-    middle = sum(terrain.relief_m) / 2
-    seen = altitude + float(refraction_deg(altitude, pressure_hpa(middle)))
+    seen = seen_altitude_deg(altitude, sum(terrain.relief_m) / 2)
     return relief.shade_png(terrain, shaded_ground(terrain, azimuth, seen))
 
 

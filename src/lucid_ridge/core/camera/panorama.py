@@ -100,6 +100,12 @@ def panel_grid(composition: Composition, kit: Kit) -> Grid | None:
     return _grid(composition.panorama, composition.pitch_deg, frame_views_deg(composition, kit))
 
 
+def turns_of(composition: Composition, kit: Kit) -> int:
+    """How many frames of different aim a composition takes: the panels of its panorama, or the one frame."""
+    grid = panel_grid(composition, kit)
+    return grid.count if grid else 1
+
+
 def panels(composition: Composition, kit: Kit) -> tuple[Panel, ...]:
     """Every panel in shooting order: row by row from the top, to and fro. None when switched off.
 

@@ -8,8 +8,6 @@ it through, and of the sky's light the share that it sees: all of it face up, ha
 from __future__ import annotations
 
 import math
-from collections import OrderedDict
-from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal, NamedTuple
@@ -184,19 +182,10 @@ class LightCurve:
         return np.asarray(np.interp(unix_s, at, np.concatenate([self._hours[hour] for hour in hours])))
 
 
-_curves: OrderedDict[Hashable, LightCurve] = OrderedDict()
-_CURVES_KEPT = 16
-
-
+@lru_cache(maxsize=16)
 def light_curve(surface: LitSurface) -> LightCurve:
     """The curve of a surface, kept for the states that changes of the settings lead to."""
-    key = (surface.place, surface.surface, id(surface.horizon), surface.cloud_stops)
-    curve = _curves.get(key)
-    if curve is None:
-        curve = _curves[key] = LightCurve(surface)
-        while len(_curves) > _CURVES_KEPT:
-            _curves.popitem(last=False)
-    return curve
+    return LightCurve(surface)
 
 
 def light_target(scene: Scene) -> int | None:

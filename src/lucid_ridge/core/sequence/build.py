@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from lucid_ridge.core.camera.panorama import panel_grid, turn_text
+from lucid_ridge.core.camera.panorama import turn_text, turns_of
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
@@ -178,11 +178,11 @@ def build_sequence(state: State) -> Sequence:
     """The frames that carry out the technique of a state, with what is done for each; see `Sequence` for too many."""
     used = filters_in_use(state.scene)
     filters = " + ".join(owned.name for owned, _ in used) if used else "none"
-    count, total = frame_count(state), sequence_s(state)
+    count = frame_count(state)
     timed = timed_frames(state) if count <= MOST_FRAMES else []
+    total = timed[-1].ends_after_s if timed else sequence_s(state)
     by_body = bracketed_by_body(state)
-    grid = panel_grid(state.scene.composition, state.scene.kit)
-    panel_count = grid.count if grid else 1
+    panel_count = turns_of(state.scene.composition, state.scene.kit)
     frames = [
         layer_frame(state, one, number)
         if one.layer is not None

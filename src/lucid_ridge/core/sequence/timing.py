@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from lucid_ridge.core.camera.panorama import Panel, panel_grid, panels
+from lucid_ridge.core.camera.panorama import Panel, panels, turns_of
 from lucid_ridge.core.exposure.closing import bracket_shutter_s, filters_in_use
 from lucid_ridge.core.exposure.tolerances import MARK
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
@@ -169,8 +169,7 @@ def put_on_now(state: State) -> list[str]:
 
 def frame_count(state: State) -> int:
     """How many frames the technique takes, counted without laying them out."""
-    grid = panel_grid(state.scene.composition, state.scene.kit)
-    turns = grid.count if grid else 1
+    turns = turns_of(state.scene.composition, state.scene.kit)
     return turns * len(state.depth.slices) * len(state.offsets) + len(state.scene.composition.technique.layers)
 
 

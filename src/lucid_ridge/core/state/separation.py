@@ -95,19 +95,14 @@ def _meeting(state: State, kind: MeetingKind, a: Element, b: Element | None, sha
         "leaves": f"The {a.name} leaves the picture by {_percent(abs(share))} of the frame's height.",
     }[kind]
     paired = kind in ("overlap", "touch")
+    of = f"{kind} {a.id} {b.id}" if b else f"{kind} {a.id}"
     return Meeting(
         kind=kind,
         element_id=a.id,
         other_id=b.id if b else None,
         sentence=sentence,
-        gap=Figure(
-            value=share * 100, text=_percent(share), explain=f"framing.gap:{kind} {a.id} {b.id if b else ''}".strip()
-        ),
-        angle=Figure(
-            value=angle, text=degrees_text(angle, 1), explain=f"framing.angle:{kind} {a.id} {b.id if b else ''}".strip()
-        )
-        if paired
-        else None,
+        gap=Figure(value=share * 100, text=_percent(share), explain=f"framing.gap:{of}"),
+        angle=Figure(value=angle, text=degrees_text(angle, 1), explain=f"framing.angle:{of}") if paired else None,
     )
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lucid_ridge.core.camera.geometry import Geometry
-from lucid_ridge.core.camera.panorama import panel_grid
+from lucid_ridge.core.camera.panorama import turns_of
 from lucid_ridge.core.exposure.closing import (
     Exposure,
     graduated_stops,
@@ -96,6 +96,5 @@ def range_of(
 def brackets_at_most(scene: Scene, slices: int) -> float:
     """How many exposures of each focus there may be, of all the frames that are wanted at most."""
     composition = scene.composition
-    grid = panel_grid(composition, scene.kit)
-    turns = grid.count if grid else 1
+    turns = turns_of(composition, scene.kit)
     return (composition.wants.most_frames - len(composition.technique.layers)) / (turns * slices)

@@ -39,6 +39,8 @@ def _support(state: State) -> Iterator[Found]:
             f"It moves: {shutter_text(shutter)} is {thirds(over)} slower than the {shutter_text(limit)} that stay sharp.",
             Figure(value=over, text=thirds(over), explain="motion.support_over"),
         )
+    if math.isinf(state.sway.holds_s):
+        return
     takes = sequence_s(state)
     if takes > state.sway.holds_s:
         yield Found(

@@ -178,7 +178,7 @@ def _nearest(state: State, space: Space, judged: int) -> Choice:
     broken = tuple(find_wanted(made))
     if not broken:
         # What the whole judgement finds nothing wrong with is a way, whatever the quick one missed it by.
-        return Choice(ways=(Chosen(made, changes, ()),), found=True, count=1, judged=judged)
+        return Choice(ways=(Chosen(made, changes, ("balanced",)),), found=True, count=1, judged=judged)
     alone = tuple(
         want for k, want in enumerate(WANTS) if bool((np.delete(space.broken, k, axis=0) <= 0).all(axis=0).any())
     )

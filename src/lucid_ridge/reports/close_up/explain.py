@@ -6,6 +6,7 @@ from lucid_ridge.core.figures import micrometres_text, significant
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.scales import aperture_text, shutter_text
+from lucid_ridge.reports.close_up.explain_beside import gear_on
 from lucid_ridge.reports.close_up.lenses import magnification_text
 from lucid_ridge.reports.explanation import PRACTICE, RAY, Explanation, lens_inputs, made
 
@@ -14,6 +15,8 @@ _WAVE = "Born and Wolf, Principles of Optics: λ / NA², NA = m / (2 N (1 + m/p)
 
 def close(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one close-up figure, None for an unknown key."""
+    if what.startswith("gear_"):
+        return gear_on(state, what.removeprefix("gear_"), of)
     now, lens, settings = near(state), state.scene.kit.lens, state.scene.composition.settings
     m = {"m, magnification": magnification_text(now.magnification)}
     f = {"f, of lens and gear": f"{significant(now.focal_mm, 4)} mm"}
@@ -45,9 +48,6 @@ def close(state: State, what: str, of: str) -> Explanation | None:
                  f"{significant(now.depth.counted * (1 - overlap), 3)} mm", RAY, "The first plane lies half a depth behind the front, so that the front is just sharp. By ring: m² × step behind the lens."),
         "time": ("Time of the stack", "frames × (shutter + the longest of moving and settling, and recycling); a burst until the buffer is full, then as it writes",
                  {"shutter": shutter_text(state.exposure.settings.shutter_s)}, "see the pace beside it", PRACTICE, ""),
-        "size_ratio": ("Near side against far side", "1 + subject's depth / distance from the entrance pupil", {**both, "depth": f"{significant(now.subject_depth_mm, 3)} mm"},
-                       "how much larger the near side is drawn", RAY, "A longer lens stands farther off and draws flatter."),
-        "background_width": ("Background taken in", "sensor width / m × (1 + b / s′)", {**both, "b, behind": f"{significant(now.behind_mm, 3)} mm"}, "width at that distance", RAY, ""),
         "disk": ("Blur disk of the background", "(f/N) m b / (s′ + b), s′ from the entrance pupil, as a share of the picture's width",
                  {**both, "N": aperture_text(now.f_number), "b, behind": f"{significant(now.behind_mm, 3)} mm"}, "the larger, the smoother", RAY, ""),
         "ratio": ("Background against camera", "b / s; the practice asks for 2", {**f, "b, behind": f"{significant(now.behind_mm, 3)} mm", "s": f"{significant(now.subject_mm, 3)} mm"},
@@ -64,4 +64,9 @@ def close(state: State, what: str, of: str) -> Explanation | None:
         "magnification": "framed", "wave": "depth", "flash_duration": "flash", "share": "lights", "ambient": "lights", "rate": "time",
     }  # fmt: skip
     found = table.get(same.get(what, what))
-    return None if found is None else made(*found)
+    if found is None:
+        return None
+    title, formula, inputs, result, source, note = found
+    lights = {one.id: one.name for one in state.scene.kit.lights}
+    which = {"which": lights.get(of, of) or "the light that is there"} if of or what in ("share", "ambient") else {}
+    return made(title, formula, {**which, **inputs}, result, source, note)

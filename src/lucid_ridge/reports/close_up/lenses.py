@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from lucid_ridge.core.camera.camera_stack import frame_depth
+from lucid_ridge.core.camera.camera_stack import FrameDepth, frame_depth
 from lucid_ridge.core.camera.mounted_lens import (
     bare_lens,
     converter_of,
@@ -31,6 +31,7 @@ from lucid_ridge.core.optics.close_up import (
     size_ratio,
     subject_from_pupil_mm,
 )
+from lucid_ridge.core.optics.pupils import Optics
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.close_up import Near, working_distance_mm
 from lucid_ridge.core.state.state import State
@@ -171,34 +172,54 @@ def _joined(pieces: tuple[Gear, ...]) -> str:
     return f"{names} next to the body" if told else names
 
 
+def _gear_key(pieces: tuple[Gear, ...]) -> str:
+    """What tells a combination from the others in a key."""
+    return " ".join(g.id for g in pieces) or "alone"
+
+
+def gear_named(state: State, key: str) -> tuple[Gear, ...] | None:
+    """The combination that a key of `gear_rows` stands for."""
+    return next((pieces for pieces in _combinations(state) if _gear_key(pieces) == key), None)
+
+
+def marked_focal_mm(state: State) -> float:
+    """Focal length of the bare lens in use, as it is marked."""
+    bare = bare_lens(state.scene.kit.lens)
+    return min(max(state.scene.composition.settings.focal_length_mm, bare.shortest_mm), bare.longest_mm)
+
+
+def gear_reach(state: State, pieces: tuple[Gear, ...]) -> tuple[float, float]:
+    """Magnifications that the lens in use has with a combination."""
+    return _reach(bare_lens(state.scene.kit.lens), pieces, marked_focal_mm(state))
+
+
 def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
     """Combinations of owned gear on the lens in use, those that reach the magnification in use first."""
     bare = bare_lens(state.scene.kit.lens)
     on = [g.id for g, _ in pieces_of(state.scene.kit, state.scene.composition.close_up.mounted) if g.kind != "rail"]
     rows = []
-    marked = min(max(state.scene.composition.settings.focal_length_mm, bare.shortest_mm), bare.longest_mm)
+    marked = marked_focal_mm(state)
     for pieces in _combinations(state):
-        low, high = _reach(bare, pieces, marked)
+        low, high = gear_reach(state, pieces)
         fits = low * 0.999 <= now.magnification <= high * 1.001
         # What light is lost at the magnification in use, or as near as this gear comes to it.
         at = min(max(now.magnification, low), high)
         lens = _with(bare, pieces, False)
         focal = marked * converter_of(lens)
         loss = extension_loss_stops(lens, replace(state.scene.composition.settings, focal_length_mm=focal), at)
+        name = _gear_key(pieces)
         rows.append(
             GearRow(
                 name=_joined(pieces),
                 least=Figure(
                     value=low,
                     text=magnification_text(low) if low > 0 else "0",
-                    explain=f"close.reach:{_joined(pieces)[:60]}:least",
+                    explain=f"close.gear_least:{name}",
                 ),
-                greatest=Figure(
-                    value=high, text=magnification_text(high), explain=f"close.reach:{_joined(pieces)[:60]}:most"
-                ),
+                greatest=Figure(value=high, text=magnification_text(high), explain=f"close.gear_most:{name}"),
                 reaches=fits,
                 mounted=[g.id for g in pieces] == on,
-                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.loss:{_joined(pieces)[:60]}"),
+                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.gear_loss:{name}"),
                 changes=(_mount(state, bare, pieces, at, marked), SetMagnification(magnification=at))
                 if at > 0
                 else (_mount(state, bare, pieces, at, marked),),
@@ -209,79 +230,116 @@ def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
     return tuple(rows[:_MOST_ROWS])
 
 
+@dataclass(frozen=True)
+class Beside:
+    """A lens at the magnification in use, with the least gear that takes it there; ``reaches`` where any does. Millimetres."""
+
+    lens: Lens
+    pieces: tuple[Gear, ...]
+    reaches: bool
+    marked_mm: float
+    focal_mm: float
+    mount: MountGear
+    optics: Optics
+    pupil_to_subject_mm: float
+    working_mm: float | None
+    past_hood_mm: float | None
+    loss_stops: float
+    depth: FrameDepth
+    size_ratio: float
+    background_mm: float
+    disk_mm: float
+    equivalent_mm: float
+    stabiliser_stops: float
+    hand_held_s: float
+
+
+def beside(state: State, now: Near, lens: Lens) -> Beside:
+    """What a lens does at the framed width in use."""
+    body, settings, m = state.scene.kit.body, state.scene.composition.settings, now.magnification
+    marked = lens.longest_mm
+    fitting = None
+    for pieces in _combinations(state):
+        low, high = _reach(lens, pieces, marked)
+        if low * 0.999 <= m <= high * 1.001:
+            fitting = pieces
+            break
+    pieces = fitting or ()
+    mount = _mount(state, lens, pieces, m, marked)
+    whole = mounted_lens(lens, pieces_of(state.scene.kit, mount.mounted))
+    focal = marked * math.prod(g.factor for g in pieces if g.kind == "teleconverter")
+    marks = replace(settings, focal_length_mm=focal, aperture_n=max(settings.aperture_n, widest_aperture(whole, focal)))
+    optics = optics_of(whole, marks)
+    f, n, pupils = optics.focal_length_mm, optics.f_number, optics.pupil_magnification
+    subject = float(subject_from_pupil_mm(f, m, pupils))
+    # Measured from the magnification that the gear behind the lens does not give.
+    working = working_distance_mm(whole, focal, f, m)
+    equivalent = float(equivalent_focal_length_mm(focal, body.sensor_width_mm, body.sensor_height_mm))
+    stabiliser = max(body.stabiliser_stops, lens.stabiliser_stops)
+    allowed = state.depth.criterion_mm / math.hypot(body.sensor_width_mm, body.sensor_height_mm)
+    return Beside(
+        lens=lens,
+        pieces=pieces,
+        reaches=fitting is not None,
+        marked_mm=marked,
+        focal_mm=focal,
+        mount=mount,
+        optics=optics,
+        pupil_to_subject_mm=subject,
+        working_mm=working,
+        past_hood_mm=past_shade_mm(whole, working),
+        loss_stops=extension_loss_stops(whole, marks, m),
+        depth=frame_depth(state.scene, optics, state.depth.sharp, m),
+        size_ratio=float(size_ratio(subject, now.subject_depth_mm)),
+        background_mm=float(background_width_mm(frame_width_mm(state), m, subject, now.behind_mm)),
+        disk_mm=float(background_disk_mm(f, n, m, now.behind_mm, pupils)),
+        equivalent_mm=equivalent,
+        stabiliser_stops=stabiliser,
+        hand_held_s=float(
+            hand_held_limit_s(equivalent, stabiliser, m, allowed, state.scene.composition.wants.hand_held_factor)
+        ),
+    )
+
+
+def _lens_row(state: State, now: Near, index: int, one: Beside) -> LensRow:
+    disk = one.disk_mm / state.geometry.picture_mm[0]
+    if one.reaches:
+        reaches = f"with {_joined(one.pieces)}" if one.pieces else "by itself"
+    else:
+        reaches = f"not: {magnification_text(_reach(one.lens, (), one.marked_mm)[1])} at most"
+    return LensRow(
+        index=index,
+        name=one.lens.name,
+        focal=Figure(value=one.optics.focal_length_mm, text=f"{one.focal_mm:.0f} mm"),
+        reaches=reaches,
+        within_reach=one.reaches,
+        working_distance=millimetres(one.working_mm, f"close.lens_working:{index}"),
+        past_shade=millimetres(one.past_hood_mm, f"close.lens_hood:{index}"),
+        size_ratio=Figure(value=one.size_ratio, text=f"{one.size_ratio:.3f}", explain=f"close.lens_ratio:{index}")
+        if math.isfinite(one.size_ratio)
+        else Figure(value=None, text="not told"),
+        background_width=millimetres(one.background_mm, f"close.lens_background:{index}"),
+        disk=Figure(value=disk, text=f"{disk:.1%}", explain=f"close.lens_disk:{index}"),
+        depth=millimetres(one.depth.counted, f"close.lens_depth:{index}"),
+        loss=Figure(value=one.loss_stops, text=stops_text(-one.loss_stops), explain=f"close.lens_loss:{index}"),
+        hand_held=Figure(
+            value=one.hand_held_s,
+            text=shutter_text(nearest_third(one.hand_held_s, "shutter")),
+            explain=f"close.lens_hand_held:{index}",
+        ),
+        in_use=one.lens == bare_lens(state.scene.kit.lens),
+        changes=(
+            MountGear(mounted=()),
+            SetTo(setting="focal_length", value=one.marked_mm),
+            one.mount,
+            SetMagnification(magnification=now.magnification),
+        )
+        if one.reaches
+        else (),
+    )
+
+
 def lens_rows(state: State, now: Near, lenses: tuple[Lens, ...]) -> tuple[LensRow, ...]:
     """Every lens owned at the same framed width, with the least gear that takes it there."""
-    body, settings, m = state.scene.kit.body, state.scene.composition.settings, now.magnification
-    width, printed = frame_width_mm(state), state.geometry.picture_mm[0]
-    rows = []
-    for index, lens in enumerate(lenses):
-        marked = lens.longest_mm
-        fitting = None
-        for pieces in _combinations(state):
-            low, high = _reach(lens, pieces, marked)
-            if low * 0.999 <= m <= high * 1.001:
-                fitting = pieces
-                break
-        pieces = fitting or ()
-        mount = _mount(state, lens, pieces, m, marked)
-        whole = mounted_lens(lens, pieces_of(state.scene.kit, mount.mounted))
-        focal = marked * math.prod(g.factor for g in pieces if g.kind == "teleconverter")
-        marks = replace(
-            settings, focal_length_mm=focal, aperture_n=max(settings.aperture_n, widest_aperture(whole, focal))
-        )
-        optics = optics_of(whole, marks)
-        f, n, pupils = optics.focal_length_mm, optics.f_number, optics.pupil_magnification
-        subject = float(subject_from_pupil_mm(f, m, pupils))
-        # Measured from the magnification that the gear behind the lens does not give.
-        working = working_distance_mm(whole, focal, f, m)
-        disk = float(background_disk_mm(f, n, m, now.behind_mm, pupils))
-        loss = extension_loss_stops(whole, marks, m)
-        limit = float(
-            hand_held_limit_s(
-                equivalent_focal_length_mm(focal, body.sensor_width_mm, body.sensor_height_mm),
-                max(body.stabiliser_stops, lens.stabiliser_stops),
-                m,
-                state.depth.criterion_mm / math.hypot(body.sensor_width_mm, body.sensor_height_mm),
-                state.scene.composition.wants.hand_held_factor,
-            )
-        )
-        depth = frame_depth(state.scene, optics, state.depth.sharp, m)
-        ratio = float(size_ratio(subject, now.subject_depth_mm))
-        taken = float(background_width_mm(width, m, subject, now.behind_mm))
-        rows.append(
-            LensRow(
-                index=index,
-                name=lens.name,
-                focal=Figure(value=f, text=f"{focal:.0f} mm"),
-                reaches="by itself"
-                if fitting == ()
-                else f"with {_joined(pieces)}"
-                if fitting
-                else f"not: {magnification_text(_reach(lens, (), marked)[1])} at most",
-                within_reach=fitting is not None,
-                working_distance=millimetres(working, f"close.working_distance:lens {index}"),
-                past_shade=millimetres(past_shade_mm(whole, working), f"close.working_distance:shade {index}"),
-                size_ratio=Figure(value=ratio, text=f"{ratio:.3f}", explain=f"close.size_ratio:{index}")
-                if math.isfinite(ratio)
-                else Figure(value=None, text="not told"),
-                background_width=millimetres(taken, f"close.background_width:{index}"),
-                disk=Figure(value=disk / printed, text=f"{disk / printed:.1%}", explain=f"close.disk:lens {index}"),
-                depth=millimetres(depth.counted, f"close.depth:lens {index}"),
-                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.loss:lens {index}"),
-                hand_held=Figure(
-                    value=limit,
-                    text=shutter_text(nearest_third(limit, "shutter")),
-                    explain=f"motion.hand_held:lens {index}",
-                ),
-                in_use=lens == bare_lens(state.scene.kit.lens),
-                changes=(
-                    MountGear(mounted=()),
-                    SetTo(setting="focal_length", value=marked),
-                    mount,
-                    SetMagnification(magnification=m),
-                )
-                if fitting is not None
-                else (),
-            )
-        )
+    rows = (_lens_row(state, now, index, beside(state, now, lens)) for index, lens in enumerate(lenses))
     return tuple(sorted(rows, key=lambda row: row.focal.value or 0.0))

@@ -7,7 +7,8 @@ from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.state.background import background_m, background_share
 from lucid_ridge.core.state.state import State
-from lucid_ridge.reports.depth.report import depth_report
+from lucid_ridge.reports.depth.focus_check import check_card
+from lucid_ridge.reports.depth.report import depth_report, slice_gaps
 from lucid_ridge.reports.depth.sweep import sweep
 from lucid_ridge.reports.explanation import (
     BORN_WOLF,
@@ -15,6 +16,7 @@ from lucid_ridge.reports.explanation import (
     PRACTICE,
     RAY,
     Explanation,
+    Inputs,
     distance_of,
     index_of,
     lens_inputs,
@@ -84,6 +86,9 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
                     RAY if school.school in ("hyperfocal", "balanced") else PRACTICE,
                 )
         return None
+    own = _own_inputs(state, what, of)
+    if own is None:
+        return None
     table = {
         "criterion": (
             "How much blur counts as sharp", {"print": "diagonal of the picture / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
@@ -113,14 +118,18 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         ),
         "measures": (
             "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / width of the picture on the sensor",
-            {"sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
+            {**own, "sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
              "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "criterion": report.criterion.text},
             "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
         ),
         "sweep": (
             "Worst blur against aperture", "√((d N₀/N)² + (2.44 λ N (1 + m/p))²), the largest over all that must be sharp",
-            {**lens_inputs(state), **focus, "criterion": report.criterion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
+            {**own, **lens_inputs(state), **focus, "criterion": report.criterion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
             "Defocus falls with the f-number, diffraction grows with it: between them lies a best aperture.",
+        ),
+        "blur_there": (
+            "Blur there", "c = m (f/N) |d′ − s′| / d′ from the entrance pupil; of several frames the sharpest, in a gap the worst place",
+            {**own, **lens_inputs(state), "focused at": ", ".join(distance_of(state, one.focus_m) for one in depth.slices)}, "", RAY, "",
         ),
         "breathing": (
             "Focus breathing", "v of the nearest focus / v of the farthest − 1",
@@ -140,14 +149,40 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         ),
         "slices": (
             "Slices", "each from v/(1 + k) to v/(1 − k) behind the lens, k = c′N/(f p), c′ what its own Airy disk leaves; the fewest that lap over",
-            {**lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
+            {**own, **lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
              "overlap": f"{state.scene.composition.technique.overlap:.0%}"},
             f"{len(depth.slices)} frames", f"{RAY}; derived in docs/decisions/0012", depth.slices_problem,
         ),
     }  # fmt: skip
     same = {
-        "gap": "slices", "near_limit": "limits", "far_limit": "limits", "slice": "slices", "check": "measures", "pixels": "measures", "print": "measures", "airy_most": "airy",
+        "gap": "blur_there", "check": "blur_there", "near_limit": "limits", "far_limit": "limits", "slice": "slices", "pixels": "measures", "print": "measures", "airy_most": "airy",
         "closest_wanted": "minimum_focus", "farthest_wanted": "minimum_focus",
     }  # fmt: skip
     found = table.get(same.get(what, what))
     return None if found is None else made(*found)
+
+
+def _own_inputs(state: State, what: str, of: str) -> Inputs | None:
+    """What one row of a list has that the others have not; None where there is no such row."""
+    if what in ("pixels", "print"):
+        i, element = index_of(state, of)
+        blur = float(state.depth.worse.total_mm[i])
+        return {f"blur of the {element.name}": micrometres_text(blur)}
+    if what == "check":
+        row = next((one for one in check_card(state) if one.what == of), None)
+        return None if row is None else {row.name: row.distance.text}
+    if what == "slice":
+        number = int(of) if of.isdigit() else 0
+        if not 1 <= number <= len(state.depth.slices):
+            return None
+        one = state.depth.slices[number - 1]
+        return {f"slice {number} holds": f"{distance_of(state, one.near_m)} to {distance_of(state, one.far_m)}"}
+    if what == "sweep":
+        return {"which": of} if of else {}
+    if what == "gap":
+        found = slice_gaps(state)
+        if not of.isdigit() or int(of) >= len(found):
+            return None
+        gap = found[int(of)]
+        return {"soft": f"{distance_of(state, gap.near_m)} to {distance_of(state, gap.far_m)}"}
+    return {}

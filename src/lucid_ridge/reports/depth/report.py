@@ -14,7 +14,7 @@ from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, si
 from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import best_aperture
 from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT, FocusSchool
-from lucid_ridge.core.optics.gaps import gaps
+from lucid_ridge.core.optics.gaps import Gap, gaps
 from lucid_ridge.core.optics.slices import Slice, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
@@ -241,6 +241,15 @@ def focus_spread_mm(state: State) -> float:
     return near - far
 
 
+def slice_gaps(state: State) -> tuple[Gap, ...]:
+    """What the foci of a technique leave soft; nothing where the camera moves between them."""
+    depth = state.depth
+    if depth.allowance_mm <= 0 or depth.moved_m.any():
+        return ()
+    foci = [min(one.focus_m, FARTHEST_FOCUSED_M) for one in depth.slices]
+    return gaps(depth.optics, depth.sharp, foci, depth.near_m, depth.far_m)
+
+
 def depth_report(state: State) -> DepthReport:
     """Everything the Depth bench shows."""
     settings, depth, wants = state.scene.composition.settings, state.depth, state.scene.composition.wants
@@ -248,9 +257,7 @@ def depth_report(state: State) -> DepthReport:
     ruler, focus = _Ruler(state), focus_distance(state.scene)
     single = slice_at(depth.optics, depth.sharp, focus)
     best = float(best_aperture(max(focus_spread_mm(state), 1e-4)))
-    foci = [min(one.focus_m, FARTHEST_FOCUSED_M) for one in depth.slices]
-    still = not depth.moved_m.any()
-    found = gaps(depth.optics, depth.sharp, foci, depth.near_m, depth.far_m) if depth.allowance_mm > 0 and still else ()
+    found = slice_gaps(state)
     m = depth.magnification
     return DepthReport(
         criterion=Figure(

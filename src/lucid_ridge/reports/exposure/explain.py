@@ -24,6 +24,7 @@ from lucid_ridge.reports.explanation import (
 )
 from lucid_ridge.reports.exposure import report as exposures
 from lucid_ridge.reports.exposure.freshness import freshness
+from lucid_ridge.reports.exposure.study import range_ways
 from lucid_ridge.reports.exposure.tonal_range import expose_right
 
 
@@ -157,9 +158,16 @@ def range(state: State, what: str, of: str) -> Explanation | None:
             "Your body's own figures from the kit page.",
         )
     if what in ("lost", "way"):
+        holds = {"frames hold": "; ".join(f"{a:.1f} to {b:+.1f}" for a, b in spread.held.spans)}
+        if what == "way":
+            # The spans are those of the way, which is not taken yet; its name says what makes them.
+            known = range_ways(state)
+            if not of.isdigit() or int(of) >= len(known):
+                return None
+            holds = {"with": known[int(of)].name, "frames": str(known[int(of)].frames)}
         return made(
             "What is lost of the range", "how far the tone that misses most lies from the nearest span that a frame holds",
-            {"frames hold": "; ".join(f"{a:.1f} to {b:+.1f}" for a, b in spread.held.spans)}, "", PRACTICE,
+            holds, "", PRACTICE,
         )  # fmt: skip
     if what in ("scene", "held"):
         return made(

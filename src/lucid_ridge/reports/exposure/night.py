@@ -10,7 +10,7 @@ from lucid_ridge.core.daylight.surfaces import sky_at
 from lucid_ridge.core.exposure.closing import set_shutter_s
 from lucid_ridge.core.figures import Figure, degrees_text, significant, stops_change_text
 from lucid_ridge.core.light.ephemeris import moon_phase
-from lucid_ridge.core.light.illuminance import DARK_SKY_LUX
+from lucid_ridge.core.light.illuminance import DARK_SKY_LUX, predicted_ev100
 from lucid_ridge.core.light.stars import declination_deg, longest_s
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
@@ -42,9 +42,7 @@ class NightStudy:
     land: Figure
     light: Figure
     light_text: str
-    pixels: float
     stars: tuple[StarRow, ...]
-    stars_text: str
 
 
 def _pitch_mm(state: State) -> float:
@@ -93,7 +91,7 @@ def night_study(state: State) -> NightStudy | None:
         return None
     lux = state.lighting.lux(None, state.unix_s)
     sky, settings = sky_at(state.scene.place, state.unix_s), state.exposure.settings
-    shutter = settings.aperture_n**2 / (lux * settings.iso / 250.0)
+    shutter = settings.aperture_n**2 * 100 / settings.iso / 2 ** float(predicted_ev100(lux))
     moon_up = float(sky.moonbeam_lux[0]) > 0
     lit = float(moon_phase(state.unix_s).lit)
     light = (
@@ -120,7 +118,5 @@ def night_study(state: State) -> NightStudy | None:
             value=over, text=f"{stops_change_text(over)} stops above a moonless sky", explain="exposure.night_light"
         ),
         light_text=light,
-        pixels=state.scene.composition.wants.star_trail_px,
         stars=tuple(rows),
-        stars_text=f"Trails of {state.scene.composition.wants.star_trail_px:g} pixels are allowed.",
     )

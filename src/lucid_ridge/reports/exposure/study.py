@@ -74,7 +74,7 @@ class ExposureStudy:
     night: NightStudy | None
 
 
-def _range_ways(state: State) -> tuple[RangeWay, ...]:
+def range_ways(state: State) -> tuple[RangeWay, ...]:
     """Grad, bracket, and both, each with what it holds; nothing where no tones are known."""
     scene, body = state.scene, state.scene.kit.body
     if not held_tones(state):
@@ -205,7 +205,7 @@ def exposure_study(state: State, wanted_s: float | None = None, wind_m_s: float 
     rate = water_heights_per_s(state)
     return ExposureStudy(
         filters=filter_study(state, wanted_s),
-        range_ways=_range_ways(state),
+        range_ways=range_ways(state),
         looks=_looks(state),
         looks_text=f"The fastest water goes {significant(rate, 2)} frame heights in a second."
         if rate

@@ -58,6 +58,7 @@ def framing(state: State, what: str, of: str) -> Explanation | None:
             "Separation in the frame",
             "least distance between projected outlines; overlapping, the least shift that parts them",
             {
+                "between": _between(state, what, of),
                 "counts as apart from": "1.5 % of the frame's height",
                 "a skyline cuts": "where it passes behind a subject's middle, above a tenth of its height",
             },
@@ -141,6 +142,13 @@ def _pair_text(state: State, of: str) -> str:
     return f"{gap(*areas) * 100:.1f} %"
 
 
+def _between(state: State, what: str, of: str) -> str:
+    """Names of what a separation is between; the keys of meetings begin with their kind."""
+    ids = of.split(" ")
+    kind = "" if what == "pair" else f" ({ids.pop(0)})"
+    return " and ".join(index_of(state, one)[1].name for one in ids) + kind
+
+
 def _placed_text(state: State, of: str) -> str:
     """Where a part of an element, named by its id and the part, falls in the picture."""
     identity, _, part = of.rpartition(" ")
@@ -177,7 +185,7 @@ def _element(state: State, what: str, of: str, report: FramingReport) -> Explana
     return made(f"Bearing of the {element.name}", "atan2(east, north) from true north", offset, result, "geometry")
 
 
-def panorama(state: State, what: str, _: str) -> Explanation | None:
+def panorama(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one panorama figure, None for an unknown key or without a panorama."""
     report, composition = panorama_report(state), state.scene.composition
     if report is None:
@@ -188,7 +196,7 @@ def panorama(state: State, what: str, _: str) -> Explanation | None:
     table = {
         "panels": (
             "Panels of the panorama", "⌈(span − view) / (view × (1 − overlap))⌉ + 1, then spread evenly over the span",
-            {**view, "span": report.span.text, "overlap asked for": f"{composition.panorama.overlap:.0%}"},
+            {**({"panel": of} if of else {}), **view, "span": report.span.text, "overlap asked for": f"{composition.panorama.overlap:.0%}"},
             f"{report.count.text}, a turn of {report.step.text}, overlap {report.overlap.text}", "geometry", "",
         ),
         "stitched": (

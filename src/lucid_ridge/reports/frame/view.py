@@ -23,7 +23,7 @@ from lucid_ridge.core.framing.guides import GUIDE_LINES
 from lucid_ridge.core.framing.outlines import Outline, as_points, project_rings
 from lucid_ridge.core.framing.shadows import shadow_rings
 from lucid_ridge.core.framing.silhouettes import LYING
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.model.scene import Motion, Role
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
@@ -234,10 +234,8 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
 
 
 def _sun_and_glow(state: State) -> tuple[tuple[float, float] | None, tuple[float, float] | None]:
-    lift = float(refraction_deg(state.sun_altitude_deg, pressure_hpa(state.scene.place.elevation_m)))
-    x, y = (
-        float(v) for v in state.geometry.camera.project_direction(state.sun_azimuth_deg, state.sun_altitude_deg + lift)
-    )
+    seen = seen_altitude_deg(state.sun_altitude_deg, state.scene.place.elevation_m)
+    x, y = (float(v) for v in state.geometry.camera.project_direction(state.sun_azimuth_deg, seen))
     if math.isnan(x) or state.sun_altitude_deg <= SUN_UP_DEG:
         return None, None
     inside = -0.1 <= x <= 1.1 and -0.1 <= y <= 1.1

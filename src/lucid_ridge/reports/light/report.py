@@ -22,7 +22,7 @@ from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
-from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
+from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.records import FieldProblem, SceneError, record
@@ -251,15 +251,14 @@ def _light_report(asked: _Asked) -> LightReport:
     lux = 10 ** float(np.interp(state.unix_s, day.unix_s, day.log10_lux))
     below = (math.log10(lux) - float(day.log10_lux.max())) / math.log10(2)
     rate = minutes_per_stop(day, state.unix_s)
-    air = pressure_hpa(place.elevation_m)
-    apparent = altitude + float(refraction_deg(altitude, air))
+    apparent = seen_altitude_deg(altitude, place.elevation_m)
     shadow = 1 / math.tan(math.radians(apparent)) if apparent > 0.1 else math.inf
     hand: Literal["left", "right"] = "left" if relative < 0 else "right"
     direct = bool(state.horizon.clears(azimuth, altitude))
     skyline = float(state.horizon.at(azimuth))
     moon = moon_place(state.unix_s, place.latitude_deg, place.longitude_deg)
     moon_altitude, moon_azimuth = float(moon.altitude_deg), float(moon.azimuth_deg)
-    moon_seen = moon_altitude + float(refraction_deg(moon_altitude, air))
+    moon_seen = seen_altitude_deg(moon_altitude, place.elevation_m)
     hidden = side != "none" and not direct
     return LightReport(
         altitude=Figure(value=apparent, text=degrees_text(apparent, 1), explain="light.altitude"),

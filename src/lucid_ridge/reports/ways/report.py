@@ -10,7 +10,7 @@ from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.ways.choose import Choice, choose
 from lucid_ridge.core.ways.search import Cost, Want
-from lucid_ridge.reports.ways.way import NAMES, Way, cost_of, make_way
+from lucid_ridge.reports.ways.way import Way, cost_of, make_way
 
 WANT_TEXT: dict[Want, str] = {
     "sharp": "everything sharp that must be",
@@ -65,19 +65,10 @@ def ways(state: State) -> WaysReport:
     choice = choose(state)
     if not choice.found:
         return _nearest(state, choice)
-    made = [
-        make_way(
-            state, one.state, one.changes, f"way-{k}" if one.kept_for else "nearest", one.kept_for, list(one.broken)
-        )
-        for k, one in enumerate(choice.ways)
-    ]
-    if not choice.ways[0].kept_for:
-        sentence = f"1 way gives all that you want; {choice.judged} were judged."
-        told: tuple[Way, ...] = (replace(made[0], name=NAMES["balanced"][0]),)
-    else:
-        told = tuple(replace(one, gives_up=_given_up(one, made)) for one in made)
-        words = "way gives" if len(told) == 1 else "ways give"
-        sentence = f"{len(told)} {words} all that you want, of {choice.count} that do; {choice.judged} were judged."
+    made = [make_way(state, one.state, one.changes, f"way-{k}", one.kept_for, []) for k, one in enumerate(choice.ways)]
+    told = tuple(replace(one, gives_up=_given_up(one, made)) for one in made)
+    words = "way gives" if len(told) == 1 else "ways give"
+    sentence = f"{len(told)} {words} all that you want, of {choice.count} that do; {choice.judged} were judged."
     return WaysReport(ways=told, found=True, count=choice.count, judged=choice.judged, sentence=sentence, relax=())
 
 

@@ -42,8 +42,8 @@ const BRACKETS = [
 
 const METERS = [
   ["camera", "the camera"],
-  ["spot", "a hand-held meter, off it"],
-  ["incident", "a meter in its light"],
+  ["spot", "a hand-held spot meter"],
+  ["incident", "an incident meter"],
 ] as const;
 type Meter = (typeof METERS)[number][0];
 /** Of what a meter says only these three make sense: light that falls on a thing never comes through the lens. */
@@ -53,7 +53,7 @@ const METER_IS = {
   incident: { through_lens: false, incident: true },
 } as const;
 const READ_IN = [
-  ["as_found", "as the ground lets"],
+  ["as_found", "not noted"],
   ["sun", "sun"],
   ["shade", "shade"],
 ] as const;
@@ -167,8 +167,8 @@ function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
       <Button onClick={() => put({ taken_at_utc: moment_utc })} title="Counts as taken at the moment on the ribbon">
         Metered now
       </Button>
-      <ChoiceField width="190px" label="metered with" value={meterOf(reading)} options={METERS} onCommit={(meter) => put({ ...METER_IS[meter], ...(meter === "camera" ? {} : { filters_on: [] }) })} />
-      <ChoiceField width="150px" label="it was in" value={reading.light} options={READ_IN} onCommit={(light) => put({ light })} />
+      <ChoiceField width="190px" label="metered with" value={meterOf(reading)} options={METERS} onCommit={(meter) => put(METER_IS[meter])} />
+      <ChoiceField width="150px" label="in sun or shade" value={reading.light} options={READ_IN} onCommit={(light) => put({ light })} />
       {reading.through_lens ? <TickField label="through the filters that are on now" value={reading.filters_on.length > 0} onCommit={(on) => put({ filters_on: on ? settings.filters : [] })} /> : null}
       <Button onClick={() => put(null)}>Remove</Button>
     </Flex>
@@ -192,7 +192,7 @@ function Account({ made }: { made: Evaluation }) {
         <Flex gap="4" wrap="wrap" align="end">
           <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
           <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
-          <NumberField width="130px" label="steady hand, against usual" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
+          <NumberField width="130px" label="hand steadiness" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
           <NumberField width="130px" label="exposure compensation" unit="stops" step={1 / 3} value={Math.round(settings.offset_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "offset", stops: Math.round(v * 3) / 3 })} />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />

@@ -51,7 +51,7 @@ function Polariser({ light }: { light: LightReport }) {
 function Drift({ light }: { light: LightReport }) {
   const drift = useDrift();
   return (
-    <Part title="How the light on what you metered moves from now, in stops" side={<Box fontSize="13px">{light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} /></Box>}>
+    <Part title="How the light on what you metered moves, in stops" side={<Box fontSize="13px">on level ground {light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} /></Box>}>
       <Flex gap="0" wrap="wrap" align="end">
         {light.drift.map((one) => (
           <Box key={one.minutes} px="10px" borderLeftWidth="1px" borderColor="line">

@@ -17,8 +17,8 @@ export function useLenses() {
   return useMemo(() => (kit.data ?? []).flatMap(({ id, item }) => (item.kind === "lens" ? [{ id, details: item.details }] : [])), [kit.data]);
 }
 
-/** The close-up study, with every lens owned beside the one in use. */
+/** The close-up study, with every lens owned beside the one in use; a change of the kit is a revision of the scene too. */
 export function useCloseUp() {
   const lenses = useLenses().map((one) => one.details);
-  return useStudy("close-up", [lenses], async (scene) => (await ask(api.POST("/api/close-up", { body: { scene, changes: [], lenses } }))) as CloseUpReport);
+  return useStudy("close-up", [], async (scene) => (await ask(api.POST("/api/close-up", { body: { scene, changes: [], lenses } }))) as CloseUpReport);
 }

@@ -49,9 +49,6 @@ export function NightPart({ study }: { study: ExposureStudy["night"] }) {
             ))}
           </tbody>
         </Table>
-        <Box fontSize="13px" color="muted">
-          {study.stars_text}
-        </Box>
       </Part>
     </>
   );
