@@ -192,7 +192,7 @@ def build_sequence(state: State) -> Sequence:
     drift = float(light_stops(state, total))
     return Sequence(
         frames=tuple(frames),
-        count=Figure(value=count, text=str(count), explain="sequence.frames"),
+        count=Figure(value=count, text=f"{count:,}", explain="sequence.frames"),
         problem="" if frames else too_many_words(count),
         slice_count=len(state.depth.slices),
         bracket_count=len(state.offsets),

@@ -23,8 +23,8 @@ def _frames(state: State) -> Iterator[Found]:
         yield Found(
             "frames",
             "More frames than you want",
-            f"{count} frames; you want {most} at most.",
-            Figure(value=count, text=str(count), explain="sequence.frames"),
+            f"{count:,} frames; you want {most:,} at most.",
+            Figure(value=count, text=f"{count:,}", explain="sequence.frames"),
         )
 
 

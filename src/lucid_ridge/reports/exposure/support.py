@@ -29,13 +29,13 @@ def support_study(state: State) -> SupportStudy | None:
     stops = state.stabiliser_stops
     parts = []
     if support.rocking_deg_s > 0:
-        parts.append(f"it rocks {significant(support.rocking_deg_s, 2)}° a second")
+        parts.append(f"rocks {significant(support.rocking_deg_s, 2)}° a second")
     if support.drift_deg_s > 0:
-        parts.append(f"it drifts {significant(support.drift_deg_s, 2)}° a second")
+        parts.append(f"drifts {significant(support.drift_deg_s, 2)}° a second")
     stabiliser = (
         f"The stabiliser takes {significant((1 - 2**-stops) * 100, 2)}% of the rocking, and nothing of the drift."
         if stops > 0
-        else "A stabiliser would take of the rocking, and nothing of the drift."
+        else "A stabiliser would ease the rocking, but not the drift."
     )
     holds = sway.holds_s
     return SupportStudy(
@@ -46,5 +46,5 @@ def support_study(state: State) -> SupportStudy | None:
             explain="motion.drift",
         ),
         stabiliser_text=stabiliser,
-        text=f"On the {support.name} {' and '.join(parts)}; a framing has drifted off by {DRIFT_SHARE:.0%} of its width after the time told.",
+        text=f"The {support.name} {' and '.join(parts)}. A framing counts as lost once it is {DRIFT_SHARE:.0%} of its width off.",
     )

@@ -42,7 +42,7 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
                 "frames": f"{built.panel_count} × {built.slice_count} × {built.bracket_count} + {built.layer_count}",
                 "the sequence takes": built.total.text,
             },
-            str(built.panel_count * built.slice_count * built.bracket_count + built.layer_count) if what == "frames" else "", PRACTICE,
+            built.count.text if what == "frames" else "", PRACTICE,
         )  # fmt: skip
     if what in ("focus", "shutter") and of.isdigit() and 1 <= int(of) <= len(built.frames):
         frame = built.frames[int(of) - 1]

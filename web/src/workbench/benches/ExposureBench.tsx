@@ -146,7 +146,7 @@ function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
     return (
       <Flex gap="4" align="center">
         <Box flex="1" color="muted">
-          Nothing metered: the shutter is predicted from the sun's height, and can be off by a stop or more.
+          Nothing metered: the shutter is predicted from the light of sun, Moon and sky, and can be off by a stop or more.
         </Box>
         <Button variant="outline" onClick={() => meter({})}>
           Enter a reading
