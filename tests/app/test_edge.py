@@ -12,7 +12,7 @@ from .conftest import add_kit, add_place, example_scene
 def test_evaluate_applies_changes_and_answers_whole(client):
     changes = [{"kind": "nudge", "setting": "aperture", "steps": 3}, {"kind": "slices", "mode": "gapless"}]
     made = client.post("/api/evaluate", json={"scene": example_scene(), "changes": changes}).json
-    assert made["chips"][1]["text"] == "f/16"
+    assert made["setting_summaries"][1]["text"] == "f/16"
     assert {"framing", "light", "depth", "ledger", "range", "motion", "sequence", "tensions"} <= made.keys()
 
 
@@ -146,10 +146,10 @@ def test_a_new_composition_takes_over_the_schools_of_the_last(client):
     ids = add_kit(client) | {"place_id": add_place(client)}
     first = client.post("/api/compositions", json={"name": "One", **ids}).json
     document = first["composition"]
-    document["wants"] |= {"criterion": "pixel", "focus_school": "third_in"}
+    document["wants"] |= {"sharpness_standard": "pixel", "focus_school": "third_in"}
     client.put(f"/api/compositions/{first['id']}", json={"version": 1, "name": "One", **ids, "composition": document})
     wants = client.post("/api/compositions", json={"name": "Two", **ids}).json["composition"]["wants"]
-    assert (wants["criterion"], wants["focus_school"]) == ("pixel", "third_in")
+    assert (wants["sharpness_standard"], wants["focus_school"]) == ("pixel", "third_in")
 
 
 def test_two_that_save_under_one_id_at_the_same_moment(client, monkeypatch):

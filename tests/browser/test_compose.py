@@ -134,7 +134,7 @@ def test_three_variants_are_compared_and_one_is_promoted(browser: Browser):
     browser.until(lambda: len(browser.all("[data-testid='variant']")) == 5)
     browser.shows("landscape and lower is the composition now")
     promoted = saved_composition(browser, found)
-    assert (promoted["orientation"], promoted["camera_height_m"]) == ("level", 0.55)
+    assert (promoted["orientation"], promoted["camera_height_m"]) == ("landscape", 0.55)
     names = [v["name"] for v in api(browser.base, "GET", f"/api/compositions/{found}/variants")["variants"]]
     assert names[-1] == "before landscape and lower"
     browser.click("Remove square")

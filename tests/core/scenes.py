@@ -82,12 +82,12 @@ def _drawn(rng: random.Random) -> Scene:
         readings=rng.choice([(), (PanelReading(azimuth_deg=20, ev100=12.5), PanelReading(azimuth_deg=70, ev100=14))]),
     )  # fmt: skip
     technique = Technique(
-        slices=rng.choice(["one", "one", "gapless", "hand", "rail", "sway"]), hand_foci_m=(0.7, 3.0, 40.0),
-        bracket=rng.choice(["none", "none", "range", "hand"]), hand_offsets_stops=(-2.0, 0.0, 2.0),
+        slices=rng.choice(["one", "one", "gapless", "manual", "rail", "sway"]), manual_foci_m=(0.7, 3.0, 40.0),
+        bracket=rng.choice(["none", "none", "range", "manual"]), manual_offsets_stops=(-2.0, 0.0, 2.0),
         order=rng.choice(["brackets_inside", "slices_inside"]), only_critical=rng.random() < 0.3,
     )  # fmt: skip
     wants = Wants(
-        criterion=rng.choice(["print", "large_print", "pixel"]), water_look=rng.choice(["any", "texture", "glass", "freeze"]),
+        sharpness_standard=rng.choice(["print", "large_print", "pixel"]), water_look=rng.choice(["any", "texture", "glass", "freeze"]),
         sharp_foliage=rng.random() < 0.5, frozen_wave=rng.random() < 0.3, smooth_background=rng.choice([None, 0.1]),
         most_frames=rng.choice([4, 200]), motion_school=rng.choice(["seconds", "travel"]),
         hand_held_factor=rng.choice([1.0, 2.5]),
@@ -96,13 +96,13 @@ def _drawn(rng: random.Random) -> Scene:
     composition = replace(
         base.composition, moment_utc=moment, elements=elements, reading=rng.choice([None, read]), wants=wants,
         technique=technique, panorama=panorama, light_wish=wish, hand_held=rng.random() < 0.3,
-        cloud_stops=rng.choice([0.0, 0.0, 1.0, 3.0]), orientation=rng.choice(["level", "upright"]),
+        cloud_stops=rng.choice([0.0, 0.0, 1.0, 3.0]), orientation=rng.choice(["landscape", "portrait"]),
         crop=rng.choice([Crop(), Crop(aspect=1.0), Crop(scale=0.4)]), pitch_deg=rng.uniform(-12, 12),
         camera_height_m=rng.uniform(0.2, 2.2), azimuth_deg=rng.uniform(20, 70),
         locks=tuple(rng.sample(["aperture", "shutter", "iso", "focus", "filters"], rng.choice([0, 0, 1, 2]))),
         close_up=CloseUp(
             mounted=mounted, subject_depth_mm=rng.choice([None, 8.0]), behind_mm=rng.choice([None, 300.0]),
-            speed_mm_s=rng.choice([0.0, 30.0]), count_wave=rng.random() < 0.5,
+            speed_mm_s=rng.choice([0.0, 30.0]), count_diffraction=rng.random() < 0.5,
             lights=rng.choice([(), (LightInUse(light_id="flash"), LightInUse(light_id="lamp"))]),
         ),
         settings=replace(

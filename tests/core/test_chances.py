@@ -24,15 +24,16 @@ from lucid_ridge.core.light.shade import SHADED_FROM_M, shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.light.year import clock_changes, local_clock, year_bounds
-from lucid_ridge.core.light_windows.alignments import Alignment, alignments
+from lucid_ridge.core.light_windows.alignments import Alignment
 from lucid_ridge.core.light_windows.light_wish import months_ahead
-from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.place import Forecast, ForecastHour, SkylinePoint, TideConstituent, TideStation
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.model.wanted import LightWish, LitWish
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.reports.evaluate import changed_state, evaluate
+from lucid_ridge.reports.light.alignments import alignments
 from lucid_ridge.reports.light.skyline import skyline_report
+from lucid_ridge.reports.light.year import light_windows
 
 from .conftest import changed
 
@@ -208,7 +209,7 @@ def test_every_window_has_the_light_that_was_asked_for(wish, seed):
     # Each window is checked at minutes drawn from it, by direct calls and the standard library's clock.
     state = changed_state(TARN_SCENE)
     zone, draw = ZoneInfo(PLACE.time_zone), np.random.default_rng(seed)
-    for window in chances(state, wish).next:
+    for window in light_windows(state, wish).next:
         minutes = int((window.end_utc - window.start_utc).total_seconds() // 60)
         assert minutes >= wish.shortest_min - 1
         assert window.ready_utc == window.start_utc - timedelta(minutes=wish.ready_min)
@@ -234,7 +235,7 @@ def test_every_window_has_the_light_that_was_asked_for(wish, seed):
 def test_around_the_sun_reaching_the_subject():
     state = changed_state(on_terrain(), terrain=hill())
     arrives = next(a for a in skyline_report(state).arrivals if a.id == "boathouse").first.value
-    found = chances(state, LightWish(around="arrives", before_min=10, after_min=5))
+    found = light_windows(state, LightWish(around="arrives", before_min=10, after_min=5))
     today = found.today[0]
     assert today.start_utc.timestamp() == pytest.approx(arrives - 600, abs=90)
     assert today.end_utc.timestamp() == pytest.approx(arrives + 300, abs=90)
@@ -245,19 +246,19 @@ def test_the_glow_of_a_sun_below_the_horizon_counts_beside_sunset():
     # The demo's creek at dusk: looking south-west, from half an hour before sunset to twenty minutes after it.
     west = changed(TARN_SCENE, azimuth_deg=250.0)
     wish = LightWish(sides=("back_left", "back_right"), around="sunset", before_min=30, after_min=20)
-    found = chances(changed_state(west), wish).today[0]
+    found = light_windows(changed_state(west), wish).today[0]
     sunset = next(e for e in evaluate(west).light.ribbon.events if e.name == "sunset").at_utc
     assert found.start_utc.timestamp() == pytest.approx(sunset.timestamp() - 1800, abs=90)
     assert found.end_utc.timestamp() == pytest.approx(sunset.timestamp() + 1200, abs=90)
     # Without an hour beside sunset, and without heights below the horizon, the sun must be up.
-    up = chances(changed_state(west), LightWish(sides=("back_left", "back_right"))).today[-1]
+    up = light_windows(changed_state(west), LightWish(sides=("back_left", "back_right"))).today[-1]
     assert up.end_utc.timestamp() == pytest.approx(sunset.timestamp(), abs=120)
 
 
 def test_direct_sun_and_shade_part_the_day():
     state = changed_state(on_terrain(), terrain=hill())
     lit, shade = (
-        chances(state, LightWish(lit=(LitWish(element_id="boathouse", lit=on),), shortest_min=1))
+        light_windows(state, LightWish(lit=(LitWish(element_id="boathouse", lit=on),), shortest_min=1))
         for on in (True, False)
     )
     months = months_ahead(state)
@@ -276,7 +277,7 @@ def _change_days(months):
 
 def test_a_wish_that_nothing_grants_says_what_stands_in_the_way():
     state = changed_state(TARN_SCENE)
-    made = chances(state, LightWish(sides=("back_left",), lowest_deg=50.0))
+    made = light_windows(state, LightWish(sides=("back_left",), lowest_deg=50.0))
     assert made.count == 0 and not made.next
     # From 54 degrees north the sun stands 50 degrees high only in the south, behind the camera.
     assert made.lacking[0].windows_without > 100
@@ -287,7 +288,7 @@ def test_impossible_wishes_are_refused_by_field():
     state = changed_state(TARN_SCENE)
     wish = LightWish(lowest_deg=20, highest_deg=10, lit=(LitWish(element_id="gone"),), from_hour=5, to_hour=5)
     with pytest.raises(SceneError) as refused:
-        chances(state, wish)
+        light_windows(state, wish)
     assert {p.pointer for p in refused.value.problems} == {
         "/wish/lit/0/element_id",
         "/wish/lowest_deg",
@@ -306,7 +307,7 @@ def test_a_place_without_a_sunrise():
     assert dark.ribbon.rows[0].text == "no direct sun today"
     bright = evaluate(changed(north, moment_utc=datetime(2026, 6, 21, 11, tzinfo=UTC), reading=None)).light
     assert bright.ribbon.rows[0].text == "all day"
-    made = chances(changed_state(north), LightWish(around="sunrise"))
+    made = light_windows(changed_state(north), LightWish(around="sunrise"))
     # The sun rises there on some 140 days a year (from 16 February to 18 April, and from 24 August to 26 October).
     assert 90 < len({w.date_text for w in (*made.next,)}) * 10 + len(made.windows) < 320
 
@@ -410,7 +411,7 @@ def test_clear_sky_and_forecast_are_never_mixed():
         assert bool(rows["forecast"].spans) == likely
         assert made.forecast.simulated and "Simulated" in made.forecast.text
         assert "forecast" not in plain
-    words = chances(changed_state(replace(TARN_SCENE, forecast=forecast(0.9))), LightWish(lowest_deg=5.0)).today
+    words = light_windows(changed_state(replace(TARN_SCENE, forecast=forecast(0.9))), LightWish(lowest_deg=5.0)).today
     assert all("not likely" in one.forecast for one in words)
 
 
@@ -425,7 +426,7 @@ def test_the_polariser_is_uneven_on_a_wide_lens_and_even_on_a_long_one():
 
 def test_nothing_is_promised_beyond_the_years_the_sun_is_known():
     late = changed(TARN_SCENE, moment_utc=datetime(2050, 11, 5, 12, tzinfo=UTC), reading=None)
-    made = chances(changed_state(late), LightWish(highest_deg=-6.0))
+    made = light_windows(changed_state(late), LightWish(highest_deg=-6.0))
     # Two months in the picture; ahead lie the nights of 26 days in November and 31 in December.
     assert made.days == 61 and len(made.months) == 2
     assert max(c.end_utc for c in (*made.next, *made.best)) <= datetime(2051, 1, 1, tzinfo=UTC)

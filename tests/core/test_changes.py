@@ -13,22 +13,23 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.changes.apply import aperture_marks_between, apply_change
 from lucid_ridge.core.changes.camera_moves import MoveElement
 from lucid_ridge.core.changes.kinds import (
-    ChooseCriterion,
+    ChooseStandard,
     FitToKit,
     Nudge,
     PutOn,
     SetBulb,
+    SetCompensation,
     SetHandHeld,
     SetLock,
-    SetOffset,
     SetTo,
     TakeBracket,
     TakeSlices,
 )
 from lucid_ridge.core.optics.thin_lens import nearest_subject_m
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, on_third, shutter_text, third_index
+from lucid_ridge.core.stops.scales import on_third, third_index
 from lucid_ridge.reports.evaluate import evaluate
+from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
 
 KIT = TARN_SCENE.kit
 FREE = replace(TARN_SCENE.composition, locks=())
@@ -105,7 +106,7 @@ def test_a_shutter_moved_by_hand_takes_iso_with_it():
 def test_a_shutter_moved_with_iso_locked_makes_the_picture_brighter():
     locked = replace(FREE, locks=("iso",))
     moved = after(Nudge(setting="shutter", steps=2), locked)
-    assert moved.settings.offset_stops == pytest.approx(2 / 3)
+    assert moved.settings.compensation_stops == pytest.approx(2 / 3)
     made = evaluate(replace(TARN_SCENE, composition=moved))
     choice = next(row for row in made.ledger.rows if row.kind == "choice")
     assert choice.label == "Exposed ⅔ stop brighter than metered"
@@ -133,18 +134,18 @@ def test_locks_go_on_and_off_once():
 def test_switches():
     assert after(SetBulb(on=True)).settings.bulb
     assert after(SetHandHeld(on=True)).hand_held
-    assert after(SetOffset(stops=-1)).settings.offset_stops == -1
-    assert after(ChooseCriterion(criterion="pixel")).wants.criterion == "pixel"
+    assert after(SetCompensation(stops=-1)).settings.compensation_stops == -1
+    assert after(ChooseStandard(standard="pixel")).wants.sharpness_standard == "pixel"
     assert after(PutOn(filters=(FilterInUse(filter_id="nd3"),))).settings.filters[0].filter_id == "nd3"
 
 
 def test_hand_set_foci_and_offsets_are_sorted_and_remembered():
-    foci = after(TakeSlices(mode="hand", foci_m=(5.0, 0.7, 1.4)))
-    assert foci.technique.hand_foci_m == (0.7, 1.4, 5.0)
-    again = after(TakeSlices(mode="hand"), after(TakeSlices(mode="one"), foci))
-    assert again.technique.hand_foci_m == (0.7, 1.4, 5.0)
-    bracket = after(TakeBracket(mode="hand", offsets_stops=(2.0, -2.0, 0.0)))
-    assert bracket.technique.hand_offsets_stops == (-2.0, 0.0, 2.0)
+    foci = after(TakeSlices(mode="manual", foci_m=(5.0, 0.7, 1.4)))
+    assert foci.technique.manual_foci_m == (0.7, 1.4, 5.0)
+    again = after(TakeSlices(mode="manual"), after(TakeSlices(mode="one"), foci))
+    assert again.technique.manual_foci_m == (0.7, 1.4, 5.0)
+    bracket = after(TakeBracket(mode="manual", offsets_stops=(2.0, -2.0, 0.0)))
+    assert bracket.technique.manual_offsets_stops == (-2.0, 0.0, 2.0)
 
 
 @given(st.floats(-360, 360), st.floats(0.1, 5000))

@@ -35,19 +35,20 @@ from lucid_ridge.core.optics.slices import gapless_slices, slices_over
 from lucid_ridge.core.optics.stacks import (
     burst_seconds,
     close_up_depth_mm,
+    diffraction_depth_mm,
     positions_mm,
     ring_step_dioptres,
     ring_step_mm,
     stepped_seconds,
-    wave_depth_mm,
 )
 from lucid_ridge.core.optics.thin_lens import close_up_loss_stops, image_distance_mm, working_f_number
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.reports.close_up.report import close_up_report
+from lucid_ridge.reports.depth.words import no_slices_words
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.sequence.build import build_sequence
 
 from .near import LONG, MACRO, SHORT, TUBE, near_scene
 from .test_technique import figure_keys
@@ -78,7 +79,7 @@ def test_depth_and_stack_of_the_design_notes():
     assert len(positions_mm(12, depth, depth * 0.8)) == 16
     # 2:1, f/5.6 (nominal), 0.010 mm: the wave term 0.155 mm exceeds 0.084 mm by geometry.
     assert float(close_up_depth_mm(5.6, 0.010, 2)) == pytest.approx(0.084, abs=5e-4)
-    assert float(wave_depth_mm(5.6, 2)) == pytest.approx(0.155, abs=1e-3)
+    assert float(diffraction_depth_mm(5.6, 2)) == pytest.approx(0.155, abs=1e-3)
 
 
 def test_the_trades_own_numbers():
@@ -278,7 +279,7 @@ def test_what_cannot_be_had_says_so():
     assert "more than the 100 mm macro draws" in beyond.problem
     deep = near_scene(close_up={"subject_depth_mm": 90.0, "mounted": (MountedGear(gear_id="rail"),)})
     state = changed_state(deep, [TakeSlices(mode="rail")])
-    assert "of travel and the rail has 60 mm" in state.depth.slices_problem
+    assert "of travel and the rail has 60 mm" in no_slices_words(state.depth.slices_problem)
     rail = next(p for p in close_up_report(state).stacks if p.means == "rail")
     assert "60 mm" in rail.problem
     with pytest.raises(SceneError, match="not among the gear owned"):

@@ -9,7 +9,6 @@ import pytest
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.camera.mounted_lens import bare_lens
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
 from lucid_ridge.core.state.state import State
@@ -20,6 +19,7 @@ from lucid_ridge.reports.depth.sharpness import sharpness_study
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
 from lucid_ridge.reports.exposure.study import exposure_study
+from lucid_ridge.reports.figures import Readout
 from lucid_ridge.reports.frame.answers import answer_to
 from lucid_ridge.reports.light.skyline import skyline_report
 from lucid_ridge.reports.shown import figures
@@ -31,7 +31,7 @@ from .scenes import random_scene
 LENSES = (MACRO, LONG, SHORT)
 
 
-def shown(state: State) -> Iterator[Figure]:
+def shown(state: State) -> Iterator[Readout]:
     """Every figure of every report of a scene."""
     for report in (
         evaluate(state.scene), sharpness_study(state), close_up_report(state, LENSES), exposure_study(state),
@@ -48,7 +48,7 @@ def sampled(by_key: dict[str, str]) -> Iterator[tuple[str, str]]:
             yield key, text
 
 
-def check(state: State, found: list[Figure]) -> None:
+def check(state: State, found: list[Readout]) -> None:
     by_key: dict[str, str] = {}
     for figure in found:
         if figure.explain:

@@ -19,24 +19,21 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.changes.kinds import PutOn, SetTo, TakeBracket, TakeSlices
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
 from lucid_ridge.core.model.scene import Reading
-from lucid_ridge.core.motion.speeds import (
-    beaufort_of,
-    beaufort_wind_m_s,
-    cloud_drift_m_s,
-    fall_speed_m_s,
-    moving_things,
-)
+from lucid_ridge.core.motion.speeds import beaufort_of, beaufort_wind_m_s, cloud_drift_m_s, fall_speed_m_s
 from lucid_ridge.core.motion.travel import look_window_s, within_look
-from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.state.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.state.subject_motion import look_window
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.stops.scales import as_read, exposure_value, on_third, shutter_text, third_index
+from lucid_ridge.core.stops.scales import as_read, exposure_value, on_third, third_index
 from lucid_ridge.formats.cards import plain
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.exposure.moving_things import moving_things
 from lucid_ridge.reports.exposure.study import exposure_study
+from lucid_ridge.reports.exposure.words import ledger_label
+from lucid_ridge.reports.figures import shutter_text
+from lucid_ridge.reports.sequence.build import build_sequence
 
 from .conftest import changed
 from .near import MACRO, near_scene
@@ -56,7 +53,7 @@ def test_the_forgotten_polariser_is_in_the_ledger_and_counts_once():
     through = changed(plain_scene, reading=replace(TARN_SCENE.composition.reading, filters_on=on))
     seen = kinds(through)
     assert seen["seen"].stops == pytest.approx(2.0) and seen["polariser"].stops == pytest.approx(-2.0)
-    assert "was on when metered" in seen["seen"].label
+    assert ledger_label(changed_state(through), seen["seen"]).endswith(" was on when metered")
     # Taken off after a reading through it, the account gives its stops back.
     off = kinds(through, PutOn(filters=()))
     assert off["seen"].stops == pytest.approx(2.0) and "polariser" not in off
@@ -160,7 +157,7 @@ def test_film_is_corrected_for_each_frame_after_its_offset(thirds, offsets):
     stops = tuple(sorted(one / 3 for one in offsets))
     scene = changed(
         FILM, reading=replace(FILM.composition.reading, shutter_s=metered), locks=("iso", "aperture"),
-        settings={"filters": (), "timer_s": 0.0}, technique={"bracket": "hand", "hand_offsets_stops": stops},
+        settings={"filters": (), "timer_s": 0.0}, technique={"bracket": "hand", "manual_offsets_stops": stops},
     )  # fmt: skip
     state = changed_state(scene)
     base = state.exposure.gathered_s

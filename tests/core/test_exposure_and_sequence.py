@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import MOMENT, ND3, ND6, ND10, TARN_SCENE
 from lucid_ridge.core.changes.kinds import Nudge, PutOn, SetTo, TakeBracket, TakeSlices
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.frames import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
+from lucid_ridge.core.sequence.acts import BETWEEN_FRAMES_S, FILTER_S, REFOCUS_S, SETTLE_S
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third, third_index
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.sequence.build import build_sequence
 
 from .conftest import changed
 
@@ -195,5 +195,5 @@ def test_the_criterions_explanation_names_its_school():
         ("large_print", "acuity"),
         ("pixel", "2 × pixel pitch"),
     ):
-        state = changed_state(changed(TARN_SCENE, wants={"criterion": criterion}))
-        assert words in explain(state, "depth.criterion").formula
+        state = changed_state(changed(TARN_SCENE, wants={"sharpness_standard": criterion}))
+        assert words in explain(state, "depth.circle_of_confusion").formula

@@ -13,15 +13,15 @@ from hypothesis import strategies as st
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.changes.kinds import GoTo, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
 from lucid_ridge.core.light_windows.now import light_today
-from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.scene import Layer
 from lucid_ridge.core.model.wanted import LightWish, LitWish
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.timing import order_costs, sequence_s, timed_frames
+from lucid_ridge.core.sequence.timing import order_costs, scheduled_frames, sequence_s
 from lucid_ridge.core.state.background import background_share
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.light.year import light_windows
+from lucid_ridge.reports.sequence.build import build_sequence
 from lucid_ridge.reports.ways.report import ways
 
 from .conftest import changed
@@ -48,7 +48,7 @@ def test_the_light_is_missed_just_where_no_chance_lies(wish, minute):
         TARN_SCENE, light_wish=wish, moment_utc=MOMENT.replace(hour=0, minute=0) + timedelta(minutes=minute)
     )
     at = scene.composition.moment_utc
-    inside = any(c.start_utc <= at < c.end_utc for c in chances(changed_state(scene)).today)
+    inside = any(c.start_utc <= at < c.end_utc for c in light_windows(changed_state(scene)).today)
     told = tension(scene, "light")
     if wish.sides or wish.lowest_deg is not None or wish.highest_deg is not None:
         assert (told is None) == inside
@@ -60,7 +60,7 @@ def test_the_light_is_missed_just_where_no_chance_lies(wish, minute):
 def test_light_that_goes_too_soon_is_told_by_how_much():
     wish = LightWish(lowest_deg=4.0, highest_deg=6.0)
     scene = changed(TARN_SCENE, light_wish=wish)
-    window = next(c for c in chances(changed_state(scene)).today if c.start_utc.hour < 12)
+    window = next(c for c in light_windows(changed_state(scene)).today if c.start_utc.hour < 12)
     late = changed(scene, moment_utc=window.end_utc - timedelta(seconds=90))
     takes = build_sequence(changed_state(late, [ND10, *STACK])).total.value
     told = tension(late, "light_ends", [ND10, *STACK])
@@ -74,7 +74,7 @@ def test_light_that_goes_too_soon_is_told_by_how_much():
 def test_a_short_stack_too_late_begins_earlier():
     wish = LightWish(lowest_deg=2.0, highest_deg=14.0)
     scene = changed(TARN_SCENE, light_wish=wish)
-    window = next(c for c in chances(changed_state(scene)).today if c.start_utc.hour < 12)
+    window = next(c for c in light_windows(changed_state(scene)).today if c.start_utc.hour < 12)
     late = changed(scene, moment_utc=window.end_utc - timedelta(seconds=30))
     told = tension(late, "light_ends", STACK)
     assert told.mend.label.startswith("Begin at")
@@ -165,14 +165,14 @@ def test_the_time_told_is_the_sum_of_the_frames(slices, bracket, order, dark, la
         clock += frame.duration_s
     # Either order takes every slice at every exposure once.
     for other in ("brackets_inside", "slices_inside"):
-        base = [(one.slice_at, one.bracket_at) for one in timed_frames(state, other) if one.layer is None]
+        base = [(one.slice_at, one.bracket_at) for one in scheduled_frames(state, other) if one.layer is None]
         assert sorted(base) == [(s, b) for s in range(len(state.depth.slices)) for b in range(len(state.offsets))]
 
 
 def test_in_falling_light_slices_of_one_exposure_are_taken_together():
     # Common practice: what is blended for focus is taken in one go when the light runs.
     dusk = changed(TARN_SCENE, moment_utc=MOMENT + timedelta(hours=9, minutes=50), reading=None)
-    state = changed_state(dusk, [TakeSlices(mode="gapless"), TakeBracket(mode="hand", offsets_stops=(-2, 0, 2))])  # fmt: skip
+    state = changed_state(dusk, [TakeSlices(mode="gapless"), TakeBracket(mode="manual", offsets_stops=(-2, 0, 2))])  # fmt: skip
     by_slice, by_bracket = order_costs(state)
     assert by_bracket.within_stack < by_slice.within_stack
     assert by_bracket.within_bracket > by_slice.within_bracket
@@ -186,7 +186,9 @@ def test_in_falling_light_slices_of_one_exposure_are_taken_together():
 
 def test_in_steady_light_the_quicker_order_is_told():
     noon = changed(TARN_SCENE, moment_utc=MOMENT.replace(hour=12), reading=None)
-    told = build_sequence(changed_state(noon, [*STACK[:1], TakeBracket(mode="hand", offsets_stops=(-2, 0, 2))])).orders
+    told = build_sequence(
+        changed_state(noon, [*STACK[:1], TakeBracket(mode="manual", offsets_stops=(-2, 0, 2))])
+    ).orders
     best = next(one for one in told if one.take)
     assert best.order == "brackets_inside" and best.total.value == min(one.total.value for one in told)
     assert "sooner" in best.why and best.refocused < max(one.refocused for one in told)
@@ -210,7 +212,7 @@ def test_a_wider_aperture_and_a_farther_background_are_smoother(m, behind, third
 def test_of_slices_the_one_that_blurs_the_background_least_counts():
     scene = near_scene(settings={"focus_m": 0.3, "aperture_n": 5.656854249492381})
     foci = (0.28, 0.3, 0.33)
-    stacked = background_share(changed_state(scene, [TakeSlices(mode="hand", foci_m=foci)]))
+    stacked = background_share(changed_state(scene, [TakeSlices(mode="manual", foci_m=foci)]))
     alone = [
         background_share(changed_state(replace(scene, composition=replace(scene.composition, close_up=replace(scene.composition.close_up, behind_mm=(0.7 - one) * 1000))), [SetTo(setting="focus", value=one)]))
         for one in foci
@@ -246,7 +248,7 @@ def test_where_the_sun_does_not_rise_the_light_says_so():
 
 def test_on_a_rail_the_order_tells_the_way_back():
     scene = near_scene(close_up={"subject_depth_mm": 4.0})
-    state = changed_state(scene, [TakeSlices(mode="rail"), TakeBracket(mode="hand", offsets_stops=(-1, 1))])
+    state = changed_state(scene, [TakeSlices(mode="rail"), TakeBracket(mode="manual", offsets_stops=(-1, 1))])
     by_slice, by_bracket = order_costs(state)
     count = len(state.depth.slices)
     assert count > 2 and by_slice.refocused == count and by_bracket.refocused == 2 * count

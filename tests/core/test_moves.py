@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.camera.geometry import build_geometry
 from lucid_ridge.core.camera.keep_out import side_of
-from lucid_ridge.core.camera.reach import heights_in_reach, how_reached
+from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.changes.apply import apply_change
 from lucid_ridge.core.changes.camera_moves import (
     Aim,
@@ -25,10 +25,11 @@ from lucid_ridge.core.changes.camera_moves import (
     TurnAim,
 )
 from lucid_ridge.core.model.kit import Support
-from lucid_ridge.core.model.scene import RidgePoint, StandLine, Underlay
+from lucid_ridge.core.model.scene import KeepOutLine, RidgePoint, Underlay
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.frame.tries import tries
+from lucid_ridge.reports.frame.words import how_reached
 
 from .conftest import changed
 
@@ -109,7 +110,7 @@ def test_carrying_the_camera_keeps_aim_and_height():
 @given(st.floats(-50, 50), st.floats(-50, 50))
 def test_the_side_of_a_line_is_the_distance_from_it(east, north):
     # A line due north through the origin: west of it, to its left, one may stand.
-    line = StandLine(name="edge", from_east_m=0, from_north_m=-10, to_east_m=0, to_north_m=90)
+    line = KeepOutLine(name="edge", from_east_m=0, from_north_m=-10, to_east_m=0, to_north_m=90)
     assert side_of(line, east, north) == pytest.approx(-east)
 
 
@@ -149,7 +150,7 @@ def test_tries_differ_from_the_picture_and_stay_within_reach():
 
 
 @pytest.mark.parametrize(("part", "pointer"), [
-    ({"stand_lines": (StandLine(name="dot", from_east_m=1, from_north_m=1, to_east_m=1, to_north_m=1),)}, "/stand_lines/0/to_east_m"),
+    ({"keep_out_lines": (KeepOutLine(name="dot", from_east_m=1, from_north_m=1, to_east_m=1, to_north_m=1),)}, "/keep_out_lines/0/to_east_m"),
     ({"elements": (replace(START.elements[0], ridgeline=(RidgePoint(bearing_deg=1, distance_m=9, height_m=1),)),), "reading": None}, "/elements/0/ridgeline"),
 ])  # fmt: skip
 def test_contradictions_are_refused_by_name(part, pointer):
@@ -160,8 +161,8 @@ def test_contradictions_are_refused_by_name(part, pointer):
 
 def test_beyond_a_line_or_the_reach_one_click_leads_back():
     # A line due north just east of the standpoint; standing east of it is beyond.
-    line = StandLine(name="cut bank", from_east_m=0.2, from_north_m=-50, to_east_m=0.2, to_north_m=50)
-    beyond = changed(TARN_SCENE, stand_lines=(line,), east_m=1.0, camera_height_m=2.5)
+    line = KeepOutLine(name="cut bank", from_east_m=0.2, from_north_m=-50, to_east_m=0.2, to_north_m=50)
+    beyond = changed(TARN_SCENE, keep_out_lines=(line,), east_m=1.0, camera_height_m=2.5)
     found = {t.kind: t for t in evaluate(beyond).tensions}
     assert found["standing"].sentence.startswith("By 0.80 m.")
     assert found["reach"].mend.label == "Lower to 1.62 m"

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from lucid_ridge.core.optics.criteria import blur_criterion_mm
+from lucid_ridge.core.optics.circle_of_confusion import circle_of_confusion_mm
 from lucid_ridge.core.optics.depth_of_field import (
     airy_disk_mm,
     best_aperture,
@@ -211,7 +211,7 @@ def test_a_third_in_lies_on_the_ground_a_third_up_the_picture():
 def test_criteria_get_stricter():
     sensor = (36.0, 24.0, 36.0 / 8192)
     assert (
-        blur_criterion_mm("print", *sensor)
-        > blur_criterion_mm("large_print", *sensor)
-        > blur_criterion_mm("pixel", *sensor)
+        circle_of_confusion_mm("print", *sensor)
+        > circle_of_confusion_mm("large_print", *sensor)
+        > circle_of_confusion_mm("pixel", *sensor)
     )

@@ -87,7 +87,9 @@ def test_parallax_and_a_tilted_base_by_hand():
 
 
 def test_rows_are_added_where_one_is_not_tall_enough_and_run_to_and_fro():
-    tall = changed(VALLEY, panorama=replace(VALLEY_HEAD.panorama, bottom_deg=-40.0, top_deg=45.0), orientation="level")
+    tall = changed(
+        VALLEY, panorama=replace(VALLEY_HEAD.panorama, bottom_deg=-40.0, top_deg=45.0), orientation="landscape"
+    )
     taken = panels(tall.composition, tall.kit)
     rows = 1 + max(p.row for p in taken)
     assert rows == 3  # 2 atan(12 / 35) = 37.85 upright; (85 - 37.85) / 25.23 = 1.87: two more.
@@ -123,7 +125,7 @@ def test_every_panel_is_exposed_for_the_brightest():
 
 
 def test_the_sequence_is_panels_times_slices_times_brackets():
-    stacked = changed(VALLEY, technique={"bracket": "hand", "hand_offsets_stops": (-2.0, 0.0, 2.0)})
+    stacked = changed(VALLEY, technique={"bracket": "hand", "manual_offsets_stops": (-2.0, 0.0, 2.0)})
     sequence = evaluate(stacked).sequence
     assert (sequence.panel_count, sequence.slice_count, sequence.bracket_count) == (7, 1, 3)
     assert len(sequence.frames) == 21

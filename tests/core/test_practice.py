@@ -25,18 +25,19 @@ from lucid_ridge.core.model.scene import Panorama
 from lucid_ridge.core.motion.travel import hand_held_limit_s
 from lucid_ridge.core.range.brackets import BracketMode
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.sequence.build import build_sequence, whole_sequence
-from lucid_ridge.core.sequence.dial import clicks_words, turned_words
 from lucid_ridge.core.sequence.timing import MOST_FRAMES, frame_count, sequence_s
 from lucid_ridge.core.solve.wishes import Anchor, Part, PlaceTwo, ShareOf
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.tensions.find import RULES
 from lucid_ridge.core.tensions.levers import after
-from lucid_ridge.core.tensions.mends import tensions
 from lucid_ridge.core.ways.choose import find_wanted
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.exposure.polariser import LOOKS, polariser_study
 from lucid_ridge.reports.frame.answers import answer_to
+from lucid_ridge.reports.sequence.build import build_sequence, whole_sequence
+from lucid_ridge.reports.sequence.dial import clicks_words, turned_words
+from lucid_ridge.reports.tensions.mend_words import mend_label
+from lucid_ridge.reports.tensions.report import tensions
 from lucid_ridge.reports.ways.report import ways
 
 from .conftest import changed
@@ -63,7 +64,7 @@ def _ray(pitch_deg: float, azimuth_deg: float, x: np.ndarray, y: np.ndarray) -> 
     st.floats(-55, 20),
     st.floats(10, 60),
     st.floats(0.15, 0.5),
-    st.sampled_from(["level", "upright"]),
+    st.sampled_from(["landscape", "portrait"]),
 )
 def test_panels_of_pitched_rows_overlap_by_what_is_asked_at_every_height(focal, bottom, high, overlap, held):
     top = min(bottom + high, 60.0)
@@ -73,7 +74,7 @@ def test_panels_of_pitched_rows_overlap_by_what_is_asked_at_every_height(focal, 
         panorama=Panorama(on=True, from_deg=20, to_deg=200, bottom_deg=bottom, top_deg=top, overlap=overlap),
     )  # fmt: skip
     taken = panels(scene.composition, scene.kit)
-    width, height = (36, 24) if held == "level" else (24, 36)
+    width, height = (36, 24) if held == "landscape" else (24, 36)
     side, edge = width / 2 / focal, np.linspace(-height / 2, height / 2, 41) / focal
     rows = {one.row: one.pitch_deg for one in taken}
     turned = [one.azimuth_deg for one in taken]
@@ -126,7 +127,7 @@ def test_moving_ground_blurs_by_the_angle_it_turns_through(rocking, drift, stabi
     v = state.geometry.camera.image_distance_mm
     # In the time that is allowed the axis turns by an angle; its tangent on the sensor is the blur allowed.
     angle = math.radians(state.sway.limit_s * (rocking / 2**stabiliser + drift))
-    assert math.tan(angle) * v == pytest.approx(state.depth.criterion_mm, rel=1e-3)
+    assert math.tan(angle) * v == pytest.approx(state.depth.circle_of_confusion_mm, rel=1e-3)
     if drift > 1e-3:
         wide = 2 * math.degrees(math.atan(18 / v))
         assert state.sway.holds_s * drift == pytest.approx(DRIFT_SHARE * wide, rel=1e-6)
@@ -213,8 +214,8 @@ def test_seventy_thousand_frames_are_counted_and_refused_soon():
     scene = changed(
         TARN_SCENE, settings={"focal_length_mm": 70.0},
         panorama=Panorama(on=True, from_deg=0, to_deg=300, bottom_deg=-30, top_deg=40, overlap=0.45),
-        technique={"slices": "hand", "hand_foci_m": tuple(0.5 + 0.1 * i for i in range(40)), "bracket": "hand",
-                   "hand_offsets_stops": tuple(float(i) for i in range(-4, 5))},
+        technique={"slices": "hand", "manual_foci_m": tuple(0.5 + 0.1 * i for i in range(40)), "bracket": "hand",
+                   "manual_offsets_stops": tuple(float(i) for i in range(-4, 5))},
     )  # fmt: skip
     began = time.process_time()
     state = changed_state(scene)
@@ -261,12 +262,10 @@ def test_every_candidate_is_something_the_api_takes_and_says_what_follows(seed):
     state = changed_state(random_scene(seed))
     for rule in RULES:
         for candidate in itertools.islice(rule.candidates(state), 12):
-            sent = _CHANGES.dump_python(candidate.changes, mode="json")
-            assert _CHANGES.validate_python(sent) == tuple(candidate.changes), rule.kind
-            then = after(state, candidate.changes)
-            assert candidate.label(then) == candidate.label(
-                changed_state(state.scene, candidate.changes, state.terrain)
-            )
+            assert _CHANGES.validate_python(_CHANGES.dump_python(candidate, mode="json")) == tuple(candidate), rule.kind
+            label = mend_label(state, candidate, after(state, candidate))
+            assert label == mend_label(state, candidate, changed_state(state.scene, candidate, state.terrain))
+            assert label[0].isupper() and not label.endswith("."), rule.kind
 
 
 @pytest.mark.parametrize("seed", range(40, 52))

@@ -9,13 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lucid_ridge.core.motion.travel import (
-    freezing_shutter_s,
-    hand_held_limit_s,
-    look_window_s,
-    travel_mm,
-    within_look,
-)
+from lucid_ridge.core.motion.travel import freezing_shutter_s, hand_held_limit_s, look_window_s, travel_mm, within_look
 from lucid_ridge.core.range.brackets import BracketMode, held, plan_bracket, usable_range_stops
 
 MODES = (

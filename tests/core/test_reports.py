@@ -14,7 +14,10 @@ from hypothesis import strategies as st
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.changes.camera_moves import MoveElement
 from lucid_ridge.core.changes.kinds import PutOn, TakeBracket, TakeSlices
-from lucid_ridge.core.figures import (
+from lucid_ridge.core.framing.crop import Crop
+from lucid_ridge.core.stops.filters import FilterInUse
+from lucid_ridge.reports.evaluate import evaluate
+from lucid_ridge.reports.figures import (
     degrees_text,
     distance_text,
     duration_text,
@@ -23,9 +26,6 @@ from lucid_ridge.core.figures import (
     stops_text,
     stops_words,
 )
-from lucid_ridge.core.framing.crop import Crop
-from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.reports.evaluate import evaluate
 
 from .conftest import changed
 
@@ -100,7 +100,7 @@ def test_what_is_soft_is_told_alike_everywhere(made):
 def test_softness_is_drawn_only_beyond_the_criterion(made):
     for element in made.framing.elements:
         assert (element.softness > 0) == (
-            element.blur.value is not None and element.blur.value > made.depth.criterion.value
+            element.blur.value is not None and element.blur.value > made.depth.circle_of_confusion.value
         )
 
 
@@ -206,7 +206,7 @@ def test_the_section_shows_reach_and_what_the_frame_clears(made):
 
 
 def test_upright_swaps_the_sides():
-    level, upright = evaluate(TARN_SCENE).framing, evaluate(changed(TARN_SCENE, orientation="upright")).framing
+    level, upright = evaluate(TARN_SCENE).framing, evaluate(changed(TARN_SCENE, orientation="portrait")).framing
     assert upright.aspect == pytest.approx(1 / level.aspect)
     assert upright.horizontal_view.text == level.vertical_view.text
 
@@ -242,5 +242,5 @@ def test_a_moved_element_moves_in_every_view():
 
 
 def test_chips_say_what_is_set(made):
-    assert [c.text for c in made.chips] == ["24 mm", "f/11", "1/8 s", "100", "1.90 m", "Pol −1⅓"]
-    assert [c.setting for c in made.chips if c.locked] == ["focal_length", "iso"]
+    assert [c.text for c in made.setting_summaries] == ["24 mm", "f/11", "1/8 s", "100", "1.90 m", "Pol −1⅓"]
+    assert [c.setting for c in made.setting_summaries if c.locked] == ["focal_length", "iso"]

@@ -11,15 +11,16 @@ import numpy as np
 import pytest
 
 from lucid_ridge.calc.example import TARN_SCENE
-from lucid_ridge.core.model.scene import StandLine
+from lucid_ridge.core.model.scene import KeepOutLine
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.tensions.find import RULE, RULES, find
 from lucid_ridge.core.tensions.levers import after
-from lucid_ridge.core.tensions.mends import tensions
 from lucid_ridge.core.tensions.rule import Severity, TensionKind
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.tensions.report import tensions
+from lucid_ridge.reports.tensions.words import WORDS
 
 from .conftest import changed
 from .scenes import random_scene
@@ -28,9 +29,10 @@ from .scenes import random_scene
 def test_there_is_one_rule_for_every_kind():
     kinds = [rule.kind for rule in RULES]
     assert len(kinds) == len(set(kinds)) and set(kinds) == set(get_args(TensionKind)) == set(RULE)
-    for rule in RULES:
-        assert rule.severity in get_args(Severity)
-        assert rule.no_mend.endswith(".") and rule.no_mend[0].isupper(), rule.kind
+    assert all(rule.severity in get_args(Severity) for rule in RULES)
+    assert set(WORDS) == set(kinds)
+    for kind, words in WORDS.items():
+        assert words.no_mend.endswith(".") and words.no_mend[0].isupper(), kind
 
 
 def _odd_scenes():
@@ -44,7 +46,7 @@ def _odd_scenes():
         yield changed(
             replace(scene, kit=replace(scene.kit, support=support, body=body)),
             roll_deg=rng.choice([0.0, 2.0]),
-            stand_lines=(StandLine(name="edge", from_east_m=5, from_north_m=50, to_east_m=5, to_north_m=-50),),
+            keep_out_lines=(KeepOutLine(name="edge", from_east_m=5, from_north_m=50, to_east_m=5, to_north_m=-50),),
             camera_height_m=rng.choice([0.05, 3.0, 6.0]),
             light_wish=LightWish(
                 sides=rng.choice([("side_left",), ()]), lowest_deg=rng.choice([-6.0, 0.0]), shortest_min=1.0

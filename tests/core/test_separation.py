@@ -11,8 +11,8 @@ from shapely.affinity import translate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.framing.separation import cut_share, gap, skyline_y
 from lucid_ridge.core.model.scene import Element
-from lucid_ridge.core.state.separation import separation
 from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.frame.separation import separation
 
 from .conftest import changed
 

@@ -13,13 +13,13 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.camera.picture import foreground_share, reflection_share
 from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.model.kit import Support
-from lucid_ridge.core.model.scene import Element, StandLine
+from lucid_ridge.core.model.scene import Element, KeepOutLine
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.solve.common import anchor_point, in_picture
 from lucid_ridge.core.solve.wishes import Anchor, CropInstead, Part, PlaceTwo, ShareOf, SizeRatio
-from lucid_ridge.core.state.separation import separation
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.frame.answers import answer_to
+from lucid_ridge.reports.frame.separation import separation
 
 from .conftest import changed
 from .test_separation import MERGED
@@ -89,11 +89,11 @@ def test_no_step_takes_one_over_a_line():
     along = np.array([np.sin(np.radians(40)), np.cos(np.radians(40))])
     across = np.array([along[1], -along[0]]) * side * 0.05
     ends = [across - 50 * along, across + 50 * along][:: int(side)]
-    line = StandLine(
+    line = KeepOutLine(
         name="edge of the bank", from_east_m=ends[0][0], from_north_m=ends[0][1], to_east_m=ends[1][0],
         to_north_m=ends[1][1],
     )  # fmt: skip
-    fenced = changed(MERGED, stand_lines=(line,))
+    fenced = changed(MERGED, keep_out_lines=(line,))
     assert all(not one.crossed for one in _plan(fenced).lines)
     answer = answer_to(changed_state(fenced), Part(element_id="post", other_id="rock", by="sideways"))
     assert np.sign(answer.changes[0].right_m) == -side

@@ -10,15 +10,8 @@ from hypothesis import strategies as st
 
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.ledger import LedgerEntry, close_ledger
-from lucid_ridge.core.stops.scales import (
-    aperture_text,
-    iso_text,
-    nearest_third,
-    nudge,
-    on_third,
-    shutter_text,
-    third_index,
-)
+from lucid_ridge.core.stops.scales import nearest_third, nudge, on_third, third_index
+from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
 
 
 @pytest.mark.parametrize("scale", ["aperture", "shutter", "iso"])
@@ -64,7 +57,6 @@ entries = st.lists(
     st.builds(
         LedgerEntry,
         kind=st.sampled_from(["nd", "aperture", "iso", "choice", "polariser"]),
-        label=st.just("line"),
         stops=st.floats(-20, 20) | st.integers(-45, 45).map(lambda k: k / 3),
         scope=st.sampled_from(["frame", "frame", "element"]),
     ),
@@ -81,14 +73,12 @@ def test_the_ledger_balances(metered, lines):
 
 @given(st.floats(1e-4, 1e3), entries)
 def test_a_line_of_one_element_leaves_the_shutter_alone(metered, lines):
-    with_element = [*lines, LedgerEntry(kind="graduated", label="sky", stops=-3, scope="sky")]
+    with_element = [*lines, LedgerEntry(kind="graduated", stops=-3, scope="sky")]
     assert close_ledger(metered, with_element).shutter_s == close_ledger(metered, lines).shutter_s
 
 
 def test_the_shutter_is_carried_down_line_by_line():
-    ledger = close_ledger(
-        1 / 16, [LedgerEntry(kind="polariser", label="", stops=-1), LedgerEntry(kind="nd", label="", stops=-10)]
-    )
+    ledger = close_ledger(1 / 16, [LedgerEntry(kind="polariser", stops=-1), LedgerEntry(kind="nd", stops=-10)])
     assert [line.shutter_s for line in ledger.lines] == [1 / 8, 128.0]
 
 

@@ -100,7 +100,7 @@ TENSE = {
     "far_soft": changed(TARN_SCENE, settings={"focus_m": 0.8}),
     "gap_soft": changed(
         TARN_SCENE,
-        technique={"slices": "hand", "hand_foci_m": (0.6, 400.0)},
+        technique={"slices": "hand", "manual_foci_m": (0.6, 400.0)},
         settings={"aperture_n": on_third(12, "aperture")},
         elements=(
             replace(TARN_SCENE.composition.elements[-1], depth_m=3.0), *TARN_SCENE.composition.elements[:-1],
@@ -119,10 +119,10 @@ TENSE = {
     ),
     "range": TARN_SCENE,
     "diffraction": changed(
-        TARN_SCENE, settings={"aperture_n": on_third(27, "aperture")}, wants={"criterion": "pixel"}
+        TARN_SCENE, settings={"aperture_n": on_third(27, "aperture")}, wants={"sharpness_standard": "pixel"}
     ),
     "bulb": changed(TARN_SCENE, settings={"filters": (POL, ND10)}),
-    "minimum_focus": changed(TARN_SCENE, technique={"slices": "hand", "hand_foci_m": (0.2, 1.0)}),
+    "minimum_focus": changed(TARN_SCENE, technique={"slices": "hand", "manual_foci_m": (0.2, 1.0)}),
     "exposure": changed(
         TARN_SCENE, locks=("shutter", "iso"), settings={"aperture_n": on_third(15, "aperture")}
     ),
@@ -149,7 +149,7 @@ def test_every_mend_offered_works(aperture, focus, camera, look, hand_held, crit
         TARN_SCENE,
         camera_height_m=camera,
         hand_held=hand_held,
-        wants={"water_look": look, "criterion": criterion},
+        wants={"water_look": look, "sharpness_standard": criterion},
         settings={"aperture_n": on_third(aperture, "aperture"), "focus_m": focus, "filters": filters},
     )
     for tension in evaluate(scene).tensions:
@@ -242,7 +242,7 @@ def figure_keys(record):
 def test_every_shown_number_explains_itself(tarn):
     changes = [PutOn(filters=(POL, ND10)), TakeSlices(mode="gapless"), TakeBracket(mode="range")]
     scene = changed(
-        tarn, moment_utc=tarn.composition.moment_utc + timedelta(minutes=40), settings={"offset_stops": 1 / 3}
+        tarn, moment_utc=tarn.composition.moment_utc + timedelta(minutes=40), settings={"compensation_stops": 1 / 3}
     )
     keys = set(figure_keys(evaluate(scene, changes))) - {""}
     assert len(keys) > 40

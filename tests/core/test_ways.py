@@ -14,24 +14,18 @@ from hypothesis import strategies as st
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.changes.kinds import PutOn, SetBulb, SetTo, TakeBracket, TakeLayers, TakeSlices
-from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.wanted import LightWish
-from lucid_ridge.core.sequence.build import build_sequence
 from lucid_ridge.core.state.layers import layer_brightness_stops, layer_reaching
 from lucid_ridge.core.state.subject_motion import foliage_freezing_s, look_window
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
 from lucid_ridge.core.stops.scales import on_third
 from lucid_ridge.core.ways.choose import find_wanted
-from lucid_ridge.core.ways.search import (
-    BEST_APERTURES,
-    LEAST_BLUR_PX,
-    LEAST_SECONDS,
-    LEAST_TRAVEL_PX,
-    explore,
-)
+from lucid_ridge.core.ways.search import BEST_APERTURES, LEAST_BLUR_PX, LEAST_SECONDS, LEAST_TRAVEL_PX, explore
 from lucid_ridge.demo.compositions import BECK
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.explain import explain
+from lucid_ridge.reports.light.year import light_windows
+from lucid_ridge.reports.sequence.build import build_sequence
 from lucid_ridge.reports.ways.report import ways
 from lucid_ridge.reports.ways.why import why_not
 
@@ -134,7 +128,7 @@ PROBLEMS = [
 def leaving_light():
     """The tarn a minute before the light that is wanted goes: what takes longer is no way."""
     wished = changed(TARN_SCENE, light_wish=LightWish(lowest_deg=4.0, highest_deg=6.0))
-    end = next(w for c in chances(changed_state(wished)).today if (w := c.end_utc).hour < 12)
+    end = next(w for c in light_windows(changed_state(wished)).today if (w := c.end_utc).hour < 12)
     return changed(wished, moment_utc=end - timedelta(seconds=60))
 
 

@@ -8,17 +8,13 @@ import pytest
 
 from lucid_ridge.core.light.illuminance import illuminance_lux
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, equivalent_focal_length_mm, within_look
-from lucid_ridge.core.optics.depth_of_field import (
-    defocus_blur_mm,
-    far_limit_m,
-    hyperfocal_m,
-    near_limit_m,
-)
+from lucid_ridge.core.optics.depth_of_field import defocus_blur_mm, far_limit_m, hyperfocal_m, near_limit_m
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import gapless_slices
 from lucid_ridge.core.optics.thin_lens import image_distance_mm, magnification
 from lucid_ridge.core.stops.filters import density_to_stops, factor_to_stops, stops_to_transmission
-from lucid_ridge.core.stops.scales import exposure_value, on_third, shutter_text
+from lucid_ridge.core.stops.scales import exposure_value, on_third
+from lucid_ridge.reports.figures import shutter_text
 
 # Neutral density and percent transmittance as printed in filter handbooks
 # (Kodak Publication B-3, table of neutral density filters).

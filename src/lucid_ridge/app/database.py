@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from typing import Any, ClassVar
 from uuid import UUID, uuid4
 
-from sqlalchemy import DateTime, ForeignKey, MetaData, String, create_engine
+from sqlalchemy import CheckConstraint, DateTime, ForeignKey, MetaData, String, create_engine
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import DeclarativeBase, Mapped, Session, mapped_column, sessionmaker
@@ -28,6 +28,7 @@ class Base(DeclarativeBase):
     metadata = MetaData(
         naming_convention={
             "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
             "uq": "uq_%(table_name)s_%(column_0_N_name)s",
             "fk": "fk_%(table_name)s_%(column_0_N_name)s",
             "pk": "pk_%(table_name)s",
@@ -60,6 +61,11 @@ class Editable(Owned):
     version: Mapped[int] = mapped_column(default=1)
     updated_at: Mapped[datetime] = mapped_column(default=now, onupdate=now)
     deleted_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+def checks(**texts: str) -> tuple[CheckConstraint, ...]:
+    """What must hold of every row of an editable table, by name; also that versions count from 1."""
+    return tuple(CheckConstraint(text, name=name) for name, text in {"version": "version >= 1", **texts}.items())
 
 
 class Database:

@@ -10,9 +10,9 @@ from alembic.config import Config
 SCRIPTS = Path(__file__).resolve().parents[3] / "migrations"
 
 
-def migrate(database_url: str) -> None:
-    """Run every migration that is missing."""
+def migrate(database_url: str, revision: str = "head", down: bool = False) -> None:
+    """Run every migration that is missing up to a revision, or take back those after it."""
     config = Config()
     config.set_main_option("script_location", str(SCRIPTS))
     config.set_main_option("sqlalchemy.url", database_url.replace("%", "%%"))
-    command.upgrade(config, "head")
+    (command.downgrade if down else command.upgrade)(config, revision)

@@ -104,7 +104,7 @@ TARN_COMPOSITION = Composition(
     reading=Reading(
         aperture_n=F11, shutter_s=on_third(-13, "shutter"), iso=100.0, taken_at_utc=MOMENT, element_id="far-shore"
     ),
-    wants=Wants(criterion="print", focus_school="balanced", water_look="texture", highest_iso=1600.0),
+    wants=Wants(sharpness_standard="print", focus_school="balanced", water_look="texture", highest_iso=1600.0),
     settings=Settings(
         focal_length_mm=24.0,
         aperture_n=F11,

@@ -16,14 +16,15 @@ from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.light.tide import tide_height, turns
-from lucid_ridge.core.light_windows.alignments import Alignment, Passings, alignments
-from lucid_ridge.core.light_windows.windows import YearPicture, chances
+from lucid_ridge.core.light_windows.alignments import Alignment
 from lucid_ridge.core.model.place import Place, TideConstituent, TideStation
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.light.alignments import Passings, alignments
 from lucid_ridge.reports.light.report import LightReport, light_report
 from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
+from lucid_ridge.reports.light.year import YearPicture, light_windows
 
 Height = Annotated[float, Field(ge=-500, le=9000)]
 
@@ -163,7 +164,7 @@ LIGHT_TOPICS: dict[str, Topic] = {
         LightYearRequest,
         TypeAdapter(YearPicture),
         LightYearRequest(scene=TARN_SCENE, wish=LightWish(sides=("side_right",), lowest_deg=3.0, highest_deg=12.0)),
-        lambda r: chances(changed_state(r.scene, r.changes), r.wish),
+        lambda r: light_windows(changed_state(r.scene, r.changes), r.wish),
         "when the light that is wanted comes, twelve months",
     ),
     "skyline": Topic(

@@ -9,25 +9,26 @@ from pydantic import BaseModel, Field, TypeAdapter
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
 from lucid_ridge.calc.requests import ExplainRequest, Request, SceneRequest, SolveRequest, Topic
-from lucid_ridge.core.optics.criteria import Criterion, blur_criterion_mm
+from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard, circle_of_confusion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
 from lucid_ridge.core.optics.gaps import Gap, gaps
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import Slice, TooMuchDiffraction, gapless_slices, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, BracketPlan, plan_bracket
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.sequence.build import whole_sequence
-from lucid_ridge.core.sequence.frames import Sequence
 from lucid_ridge.core.solve.wishes import ShareOf
-from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M, diffraction_words
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.reports.close_up.report import CloseUpReport, close_up_report
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
+from lucid_ridge.reports.depth.words import diffraction_words
 from lucid_ridge.reports.evaluate import Evaluation, changed_state, evaluate
 from lucid_ridge.reports.explain import Explanation, explain
 from lucid_ridge.reports.exposure.report import LedgerReport, ledger_report
 from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
 from lucid_ridge.reports.frame.answers import Answer, answer_to
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.sequence.build import whole_sequence
+from lucid_ridge.reports.sequence.frames import Sequence
 from lucid_ridge.reports.ways.report import WaysReport, ways
 
 PupilMagnification = Annotated[float, Field(ge=0.1, le=10)]
@@ -62,11 +63,11 @@ class SlicesRequest(Request):
     near_m: Annotated[float, Field(gt=0.002, le=100_000)]
     far_m: Annotated[float, Field(gt=0.002, le=100_000)] | None
     overlap: Annotated[float, Field(ge=0, le=0.8)] = 0.2
-    criterion: Criterion = "print"
+    sharpness_standard: SharpnessStandard = "print"
     sensor_width_mm: Annotated[float, Field(ge=3, le=300)] = 36.0
     sensor_height_mm: Annotated[float, Field(ge=3, le=300)] = 24.0
     pixels_across: Annotated[int, Field(ge=100, le=100_000)] = 8192
-    hand_foci_m: Annotated[tuple[Annotated[float, Field(gt=0.002, le=100_000)], ...], Field(max_length=60)] = ()
+    manual_foci_m: Annotated[tuple[Annotated[float, Field(gt=0.002, le=100_000)], ...], Field(max_length=60)] = ()
     pupil_magnification: PupilMagnification = 1.0
 
 
@@ -91,7 +92,7 @@ class GapAnswer(BaseModel):
 class SlicesAnswer(BaseModel):
     """Slices, nearest first, and gaps between them; the allowance for defocus is the least of any slice."""
 
-    criterion_um: float
+    circle_of_confusion_um: float
     allowance_um: float
     slices: list[SliceAnswer]
     gaps: list[GapAnswer]
@@ -161,22 +162,22 @@ def slices(request: SlicesRequest) -> SlicesAnswer:
         problems.append(
             FieldProblem(pointer="/near_m", message="The nearest distance must not be beyond the farthest.")
         )
-    if min(request.near_m, *request.hand_foci_m, far) * 1000 <= f:
+    if min(request.near_m, *request.manual_foci_m, far) * 1000 <= f:
         problems.append(
             FieldProblem(pointer="/near_m", message=f"Distances must lie beyond the focal length ({f:g} mm).")
         )
     if problems:
         raise SceneError(problems)
-    criterion = blur_criterion_mm(
-        request.criterion,
+    criterion = circle_of_confusion_mm(
+        request.sharpness_standard,
         request.sensor_width_mm,
         request.sensor_height_mm,
         request.sensor_width_mm / request.pixels_across,
     )
     optics, sharp = Optics(f, n, request.pupil_magnification), Sharpness(criterion)
     try:
-        if request.hand_foci_m:
-            made = tuple(slice_at(optics, sharp, s) for s in sorted(request.hand_foci_m))
+        if request.manual_foci_m:
+            made = tuple(slice_at(optics, sharp, s) for s in sorted(request.manual_foci_m))
         else:
             made = gapless_slices(optics, sharp, request.near_m, far, request.overlap)
     except TooMuchDiffraction as problem:
@@ -185,7 +186,7 @@ def slices(request: SlicesRequest) -> SlicesAnswer:
         raise SceneError([FieldProblem(pointer="/f_number", message=f"{problem}.")]) from problem
     found = gaps(optics, sharp, [min(s.focus_m, FARTHEST_FOCUSED_M) for s in made], request.near_m, far)
     return SlicesAnswer(
-        criterion_um=criterion * 1000,
+        circle_of_confusion_um=criterion * 1000,
         allowance_um=min(sharp.allowance_mm(optics, s.focus_m) for s in made) * 1000,
         slices=[_slice(s, optics, sharp) for s in made],
         gaps=[_gap(g) for g in found],

@@ -58,7 +58,7 @@ BECK = Composition(
     camera_height_m=0.9,
     azimuth_deg=310.0,
     pitch_deg=-13.0,
-    orientation="upright",
+    orientation="portrait",
     crop=Crop(aspect=0.8),
     elements=(
         Element(
@@ -137,7 +137,7 @@ HEATHER = Composition(
     camera_height_m=0.22,
     azimuth_deg=120.0,
     pitch_deg=-22.0,
-    orientation="upright",
+    orientation="portrait",
     elements=(
         Element(
             id="grass", name="frosted grass", role="background", silhouette="meadow", east_m=0.6, north_m=-0.35,
@@ -174,7 +174,7 @@ SUNDEW = Composition(
         ),
     ),
     reading=Reading(aperture_n=F11, shutter_s=on_third(-6, "shutter"), iso=100.0, taken_at_utc=_at(9, 10), element_id="leaf"),
-    wants=Wants(criterion="print", focus_school="balanced"),
+    wants=Wants(sharpness_standard="print", focus_school="balanced"),
     settings=Settings(
         focal_length_mm=100.0, aperture_n=F5_6, shutter_s=0.0625, iso=100.0, focus_m=0.216, timer_s=5.0,
     ),
@@ -285,7 +285,12 @@ COMPOSITIONS = {
     "mirror": DemoComposition("Tarn as a mirror", "tarn", "full-frame", "standard", "tripod", MIRROR),
     "valley": DemoComposition("Valley head in seven panels", "tarn", "full-frame", "standard", "tripod", VALLEY_HEAD),
     "stones": DemoComposition(
-        "Stepping stones below the fold", "beck", "full-frame", "standard", "tripod", replace(BECK, stand_lines=(BANK,))
+        "Stepping stones below the fold",
+        "beck",
+        "full-frame",
+        "standard",
+        "tripod",
+        replace(BECK, keep_out_lines=(BANK,)),
     ),
     "cotton": DemoComposition("Cotton-grass in low sun", "moss", "crop", "tele", "hand", COTTON),
     "heather": DemoComposition("Hoar frost on heather", "moss", "full-frame", "macro", "low-tripod", HEATHER),

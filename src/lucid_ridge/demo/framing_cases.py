@@ -10,12 +10,12 @@ from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.model.scene import (
     Composition,
     Element,
+    KeepOutLine,
     PanelReading,
     Panorama,
     Reading,
     RidgePoint,
     Settings,
-    StandLine,
     Wants,
 )
 from lucid_ridge.core.stops.scales import on_third
@@ -82,7 +82,7 @@ VALLEY_HEAD = Composition(
     camera_height_m=1.5,
     azimuth_deg=10.0,
     pitch_deg=0.0,
-    orientation="upright",
+    orientation="portrait",
     crop=Crop(),
     elements=(
         _SKARN,
@@ -120,12 +120,12 @@ VALLEY_HEAD = Composition(
             for azimuth, ev in ((299, 11.3), (322, 11.6), (346, 12.0), (370, 12.6), (394, 13.1), (417, 13.8), (441, 14.2))
         ),
     ),
-    wants=Wants(criterion="print", focus_school="hyperfocal", highest_iso=800.0),
+    wants=Wants(sharpness_standard="print", focus_school="hyperfocal", highest_iso=800.0),
     settings=Settings(
         focal_length_mm=35.0, aperture_n=F8, shutter_s=1 / 64, iso=100.0, focus_m=6.0, timer_s=2.0,
     ),
     locks=("focal_length",),
 )  # fmt: skip
 
-BANK = StandLine(name="cut bank", from_east_m=2.4, from_north_m=-9.0, to_east_m=3.2, to_north_m=11.0)
+BANK = KeepOutLine(name="cut bank", from_east_m=2.4, from_north_m=-9.0, to_east_m=3.2, to_north_m=11.0)
 """The undercut bank beside the stepping stones: stand to its left."""

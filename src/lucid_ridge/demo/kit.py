@@ -48,11 +48,11 @@ TELE_ZOOM = Lens(
 )  # fmt: skip
 MACRO = Lens(
     name="100 mm f/2.8 macro", shortest_mm=100, longest_mm=100, widest_f_number=F2_8, widest_f_number_long=F2_8,
-    narrowest_f_number=F22, minimum_focus_m=0.3, largest_magnification=1.0, front_mm=165.0, shade_mm=45.0,
+    narrowest_f_number=F22, minimum_focus_m=0.3, largest_magnification=1.0, front_mm=165.0, hood_mm=45.0,
 )  # fmt: skip
 LONG_MACRO = Lens(
     name="180 mm f/3.5 macro", shortest_mm=180, longest_mm=180, widest_f_number=F3_5, widest_f_number_long=F3_5,
-    narrowest_f_number=F22, minimum_focus_m=0.48, largest_magnification=1.0, front_mm=225.0, shade_mm=60.0,
+    narrowest_f_number=F22, minimum_focus_m=0.48, largest_magnification=1.0, front_mm=225.0, hood_mm=60.0,
 )  # fmt: skip
 SHORT_PRIME = Lens(
     name="35 mm f/2", shortest_mm=35, longest_mm=35, widest_f_number=F2, widest_f_number_long=F2,

@@ -190,7 +190,7 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
 VARIANTS: dict[str, tuple[tuple[str, tuple[Change, ...]], ...]] = {
     "stones": (
         ("portrait, as found", ()),
-        ("landscape and lower", (Hold(orientation="level"), SetHeight(camera_height_m=0.55))),
+        ("landscape and lower", (Hold(orientation="landscape"), SetHeight(camera_height_m=0.55))),
         ("square, over the stones", (SetCrop(crop=Crop(aspect=1.0, offset_y=0.6)),)),
     ),
 }

@@ -10,19 +10,26 @@ from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Composition, Scene
 from lucid_ridge.core.records import record
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.frames import Sequence
-from lucid_ridge.core.state.separation import Meeting, separation
 from lucid_ridge.core.state.state import State, build_state
-from lucid_ridge.core.tensions.mends import Tension, tensions
 from lucid_ridge.reports.depth.report import DepthReport, depth_report
-from lucid_ridge.reports.exposure.report import Chip, LedgerReport, MotionReport, chips, ledger_report, motion_report
+from lucid_ridge.reports.exposure.report import (
+    LedgerReport,
+    MotionReport,
+    SettingSummary,
+    ledger_report,
+    motion_report,
+    setting_summaries,
+)
 from lucid_ridge.reports.exposure.tonal_range import RangeReport, range_report
 from lucid_ridge.reports.frame.panorama import PanoramaReport, panorama_report
 from lucid_ridge.reports.frame.plan import PlanReport, plan_report
 from lucid_ridge.reports.frame.section import SectionReport, section_report
+from lucid_ridge.reports.frame.separation import Merger, separation
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
 from lucid_ridge.reports.light.report import LightReport, light_report
+from lucid_ridge.reports.sequence.build import build_sequence
+from lucid_ridge.reports.sequence.frames import Sequence
+from lucid_ridge.reports.tensions.report import Tension, tensions
 
 
 @record
@@ -34,9 +41,9 @@ class Evaluation:
     """
 
     composition: Composition
-    chips: tuple[Chip, ...]
+    setting_summaries: tuple[SettingSummary, ...]
     framing: FramingReport
-    separation: tuple[Meeting, ...]
+    separation: tuple[Merger, ...]
     plan: PlanReport
     section: SectionReport
     panorama: PanoramaReport | None
@@ -68,7 +75,7 @@ def evaluate(scene: Scene, changes: Iterable[Change] = (), terrain: Terrain | No
     state = changed_state(scene, changes, terrain)
     return Evaluation(
         composition=state.scene.composition,
-        chips=chips(state),
+        setting_summaries=setting_summaries(state),
         framing=framing_report(state),
         separation=separation(state),
         plan=plan_report(state),

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import distance_text
 from lucid_ridge.core.model.scene import Element
 from lucid_ridge.core.records import FieldProblem, SceneError, record
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.reports.figures import aperture_text, distance_text
 
 RAY = "S. F. Ray, Applied Photographic Optics, 3rd ed., 2002"
 BORN_WOLF = "M. Born and E. Wolf, Principles of Optics: Airy disk 2.44 λN at 550 nm"

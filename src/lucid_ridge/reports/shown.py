@@ -6,10 +6,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from lucid_ridge.core.camera.mounted_lens import bare_lens
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.model.kit import Lens
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.state.separation import separation
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.tensions.find import find
 from lucid_ridge.reports.close_up.report import close_up_report
@@ -18,10 +15,14 @@ from lucid_ridge.reports.depth.sharpness import sharpness_study
 from lucid_ridge.reports.exposure.report import ledger_report, motion_report
 from lucid_ridge.reports.exposure.study import exposure_study
 from lucid_ridge.reports.exposure.tonal_range import range_report
+from lucid_ridge.reports.figures import Readout
 from lucid_ridge.reports.frame.panorama import panorama_report
+from lucid_ridge.reports.frame.separation import separation
 from lucid_ridge.reports.frame.view import framing_report
 from lucid_ridge.reports.light.report import light_report
 from lucid_ridge.reports.light.skyline import skyline_report
+from lucid_ridge.reports.sequence.build import build_sequence
+from lucid_ridge.reports.tensions.words import said
 
 Report = Callable[[State, tuple[Lens, ...]], Any]
 
@@ -48,9 +49,9 @@ _REPORTS: dict[str, tuple[Report, ...]] = {
 }
 
 
-def figures(record: object) -> Iterator[Figure]:
+def figures(record: object) -> Iterator[Readout]:
     """Every figure in a nest of records."""
-    if isinstance(record, Figure):
+    if isinstance(record, Readout):
         yield record
     elif isinstance(record, tuple):
         for one in record:
@@ -66,4 +67,4 @@ def text_of(state: State, key: str, lenses: tuple[Lens, ...]) -> str | None:
         for figure in figures(report(state, lenses)):
             if figure.explain == key:
                 return figure.text
-    return next((one.figure.text for one in find(state) if one.figure.explain == key), None)
+    return next((one.text for one in (said(state, found) for found in find(state)) if one.explain == key), None)

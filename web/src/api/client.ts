@@ -1,10 +1,28 @@
-import createClient from "openapi-fetch";
+import createClient, { type MaybeOptionalInit } from "openapi-fetch";
 
 import type { paths } from "./schema";
-import type { Problem } from "./types";
+import type { Complete, Problem } from "./types";
 
-/** The one way the browser talks to the server. */
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+type Method = "get" | "post" | "put" | "delete";
+type PathsWith<M extends Method> = { [P in keyof paths]: paths[P] extends { [K in M]: { responses: unknown } } ? P : never }[keyof paths];
+type Init<P extends keyof paths, M extends Method> = MaybeOptionalInit<paths[P], M>;
+
+/** What a path answers with, whole: every field of it is always there. */
+type Reply<P extends keyof paths, M extends Method> = paths[P] extends { [K in M]: { responses: infer R } }
+  ? { [S in keyof R & (200 | 201)]: R[S] extends { content: { "application/json": infer B } } ? Complete<B> : never }[keyof R & (200 | 201)]
+  : never;
+
+type Call<M extends Method> = <P extends PathsWith<M>>(path: P, ...init: object extends Init<P, M> ? [Init<P, M>?] : [Init<P, M>]) => Promise<Result<Reply<P, M>>>;
+
+interface Api {
+  GET: Call<"get">;
+  POST: Call<"post">;
+  PUT: Call<"put">;
+  DELETE: Call<"delete">;
+}
+
+/** The one way the browser talks to the server, typed by the paths of its OpenAPI document. */
+export const api = createClient<paths>({ baseUrl: window.location.origin }) as unknown as Api;
 
 /** A refusal by the server, or no answer at all (status 0). */
 export class ApiError extends Error {
@@ -65,4 +83,16 @@ export function wordsOf(problem: Problem): string {
 /** What to show of any thrown thing. */
 export function problemOf(error: unknown): Problem {
   return error instanceof ApiError ? error.problem : { ...SILENT, title: "Something went wrong", detail: String(error) };
+}
+
+/** Every page of a list, one after the other. */
+export async function askAll<T, P extends { next: string | null }>(page: (after: string | undefined) => Promise<P>, entries: (page: P) => T[]): Promise<T[]> {
+  const found: T[] = [];
+  let after: string | undefined;
+  do {
+    const one: P = await page(after);
+    found.push(...entries(one));
+    after = one.next ?? undefined;
+  } while (after);
+  return found;
 }

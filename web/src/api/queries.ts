@@ -1,7 +1,7 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 
-import { api, ApiError, ask } from "./client";
-import type { CompositionBrief, CompositionOut, ContoursOut, Forecast, KitItemOut, PlaceOut, SequenceOut, TakeOut, TakesOut, TerrainOut, TrackOut } from "./types";
+import { api, ApiError, ask, askAll } from "./client";
+import type { TakesOut } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -15,23 +15,23 @@ export const queryClient = new QueryClient({
 
 export const kitQuery = queryOptions({
   queryKey: ["kit"],
-  queryFn: async () => (await ask(api.GET("/api/kit"))).items as KitItemOut[],
+  queryFn: () => askAll((after) => ask(api.GET("/api/kit", { params: { query: { after } } })), (page) => page.items),
 });
 
 export const placesQuery = queryOptions({
   queryKey: ["places"],
-  queryFn: async () => (await ask(api.GET("/api/places"))).places as PlaceOut[],
+  queryFn: () => askAll((after) => ask(api.GET("/api/places", { params: { query: { after } } })), (page) => page.places),
 });
 
 export const compositionsQuery = queryOptions({
   queryKey: ["compositions"],
-  queryFn: async () => (await ask(api.GET("/api/compositions"))).compositions as CompositionBrief[],
+  queryFn: () => askAll((after) => ask(api.GET("/api/compositions", { params: { query: { after } } })), (page) => page.compositions),
 });
 
 export const compositionQuery = (id: string) =>
   queryOptions({
     queryKey: ["composition", id],
-    queryFn: async () => (await ask(api.GET("/api/compositions/{id}", { params: { path: { id } } }))) as CompositionOut,
+    queryFn: async () => await ask(api.GET("/api/compositions/{id}", { params: { path: { id } } })),
     staleTime: 0,
     gcTime: 0,
   });
@@ -39,43 +39,43 @@ export const compositionQuery = (id: string) =>
 export const sequenceQuery = (id: string) =>
   queryOptions({
     queryKey: ["sequence", id],
-    queryFn: async () => (await ask(api.GET("/api/sequences/{id}", { params: { path: { id } } }))) as SequenceOut,
+    queryFn: async () => await ask(api.GET("/api/sequences/{id}", { params: { path: { id } } })),
     staleTime: Infinity,
   });
 
 export interface TakeFilter {
   place_id?: string;
   fault?: string;
-  offset?: number;
+  after?: string;
 }
 
 export const takesQuery = (filter: TakeFilter) =>
   queryOptions({
     queryKey: ["takes", filter],
-    queryFn: async () => (await ask(api.GET("/api/takes", { params: { query: filter as object } }))) as TakesOut,
+    queryFn: async () => await ask(api.GET("/api/takes", { params: { query: filter as object } })),
     placeholderData: (before: TakesOut | undefined) => before,
   });
 
 export const takeQuery = (id: string) =>
   queryOptions({
     queryKey: ["take", id],
-    queryFn: async () => (await ask(api.GET("/api/takes/{id}", { params: { path: { id } } }))) as TakeOut,
+    queryFn: async () => await ask(api.GET("/api/takes/{id}", { params: { path: { id } } })),
   });
 
 export const terrainsQuery = queryOptions({
   queryKey: ["terrains"],
-  queryFn: async () => (await ask(api.GET("/api/terrains"))).terrains as TerrainOut[],
+  queryFn: () => askAll((after) => ask(api.GET("/api/terrains", { params: { query: { after } } })), (page) => page.terrains),
 });
 
 export const tracksQuery = queryOptions({
   queryKey: ["tracks"],
-  queryFn: async () => (await ask(api.GET("/api/tracks"))).tracks as TrackOut[],
+  queryFn: () => askAll((after) => ask(api.GET("/api/tracks", { params: { query: { after } } })), (page) => page.tracks),
 });
 
 export const contoursQuery = (id: string) =>
   queryOptions({
     queryKey: ["contours", id],
-    queryFn: async () => (await ask(api.GET("/api/terrains/{id}/contours", { params: { path: { id } } }))) as ContoursOut,
+    queryFn: async () => await ask(api.GET("/api/terrains/{id}/contours", { params: { path: { id } } })),
     staleTime: Infinity,
   });
 
@@ -84,7 +84,7 @@ export const forecastQuery = (placeId: string, start: string) =>
     queryKey: ["forecast", placeId, start],
     queryFn: async () => {
       const answer = await ask(api.GET("/api/places/{id}/forecast", { params: { path: { id: placeId }, query: { start } } }));
-      return { forecast: (answer.forecast ?? null) as Forecast | null, trouble: answer.trouble };
+      return { forecast: answer.forecast ?? null, trouble: answer.trouble };
     },
     staleTime: 600_000,
   });

@@ -1069,7 +1069,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Places */
             places: (components["schemas"]["KnownPoint"] | components["schemas"]["KnownElement"])[];
             scene: components["schemas"]["Scene"];
@@ -1159,7 +1159,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             wish: components["schemas"]["Alignment"];
         };
@@ -1205,7 +1205,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Facts
              * @default []
@@ -1241,7 +1241,7 @@ export interface components {
         Arrival: {
             /** Face Text */
             face_text: string;
-            first: components["schemas"]["Figure"];
+            first: components["schemas"]["Readout"];
             /** Id */
             id: string | null;
             /** Lit Now */
@@ -1256,12 +1256,12 @@ export interface components {
          * @description How smooth the background gets.
          */
         Background: {
-            behind: components["schemas"]["Figure"];
-            disk: components["schemas"]["Figure"];
+            behind: components["schemas"]["Readout"];
+            disk: components["schemas"]["Readout"];
             /** Practice */
             practice: string;
-            ratio: components["schemas"]["Figure"];
-            share: components["schemas"]["Figure"];
+            ratio: components["schemas"]["Readout"];
+            share: components["schemas"]["Readout"];
             /** Steps */
             steps: components["schemas"]["BackgroundStep"][];
         };
@@ -1270,7 +1270,7 @@ export interface components {
          * @description What one step would do to the background's blur disk.
          */
         BackgroundStep: {
-            disk: components["schemas"]["Figure"];
+            disk: components["schemas"]["Readout"];
             /** Gain */
             gain: string;
             /** What */
@@ -1281,19 +1281,19 @@ export interface components {
          * @description The blur of one element at its worse end: defocus, diffraction and both, in every measure.
          */
         BlurRow: {
-            defocus: components["schemas"]["Figure"];
-            diffraction: components["schemas"]["Figure"];
+            defocus: components["schemas"]["Readout"];
+            diffraction: components["schemas"]["Readout"];
             /** Id */
             id: string;
             /** Must Be Sharp */
             must_be_sharp: boolean;
             /** Name */
             name: string;
-            on_print: components["schemas"]["Figure"];
-            pixels: components["schemas"]["Figure"];
+            on_print: components["schemas"]["Readout"];
+            pixels: components["schemas"]["Readout"];
             /** Soft */
             soft: boolean;
-            total: components["schemas"]["Figure"];
+            total: components["schemas"]["Readout"];
         };
         /**
          * Body
@@ -1422,7 +1422,7 @@ export interface components {
          * @description A want that a proposal breaks, and by how much.
          */
         Broken: {
-            figure: components["schemas"]["Figure"];
+            figure: components["schemas"]["Readout"];
             /** Sentence */
             sentence: string;
             /** Title */
@@ -1480,66 +1480,23 @@ export interface components {
          * @description What variants are compared by: the picture, its figures, what it breaks and what meets in it.
          */
         Card: {
-            foreground: components["schemas"]["Figure"];
-            frames: components["schemas"]["Figure"];
-            height: components["schemas"]["Figure"];
+            foreground: components["schemas"]["Readout"];
+            frames: components["schemas"]["Readout"];
+            height: components["schemas"]["Readout"];
             /** Lens */
             lens: string;
             /** Meetings */
             meetings: string[];
             picture: components["schemas"]["FramingReport"];
-            pixels: components["schemas"]["Figure"];
+            pixels: components["schemas"]["Readout"];
             /** Settings */
             settings: string;
-            sky: components["schemas"]["Figure"];
-            takes: components["schemas"]["Figure"];
+            sky: components["schemas"]["Readout"];
+            takes: components["schemas"]["Readout"];
             /** Tensions */
             tensions: string[];
-            view: components["schemas"]["Figure"];
-            worst_blur: components["schemas"]["Figure"];
-        };
-        /**
-         * Chance
-         * @description A window of the light that is wanted. ``ready_utc`` is when to stand there.
-         *
-         *     ``forecast`` is what the forecast says of the sun then, empty where it says nothing; the window itself
-         *     always counts a clear sky.
-         */
-        Chance: {
-            /** Date Text */
-            date_text: string;
-            /**
-             * End Utc
-             * Format: date-time
-             */
-            end_utc: string;
-            /** Forecast */
-            forecast: string;
-            /** Length Text */
-            length_text: string;
-            /** Light Text */
-            light_text: string;
-            /** Minutes */
-            minutes: number;
-            /** Moon Text */
-            moon_text: string;
-            /**
-             * Ready Utc
-             * Format: date-time
-             */
-            ready_utc: string;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
-            /**
-             * Start Utc
-             * Format: date-time
-             */
-            start_utc: string;
-            /** Time Text */
-            time_text: string;
+            view: components["schemas"]["Readout"];
+            worst_blur: components["schemas"]["Readout"];
         };
         /**
          * ChancesBody
@@ -1550,7 +1507,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** @default null */
             wish?: components["schemas"]["LightWish"] | null;
@@ -1565,8 +1522,8 @@ export interface components {
          * @description One place to magnify and look at before and after the exposure.
          */
         CheckRow: {
-            blur: components["schemas"]["Figure"];
-            distance: components["schemas"]["Figure"];
+            blur: components["schemas"]["Readout"];
+            distance: components["schemas"]["Readout"];
             /** Name */
             name: string;
             /** Sharp */
@@ -1580,39 +1537,20 @@ export interface components {
             where: string;
         };
         /**
-         * Chip
-         * @description One chip of the settings rail.
-         */
-        Chip: {
-            /** Label */
-            label: string;
-            /** Locked */
-            locked: boolean;
-            /** Note */
-            note: string;
-            /**
-             * Setting
-             * @enum {string}
-             */
-            setting: "focal_length" | "aperture" | "shutter" | "iso" | "focus" | "filters";
-            /** Text */
-            text: string;
-        };
-        /**
-         * ChooseCriterion
+         * ChooseStandard
          * @description Choose how sharp is sharp.
          */
-        ChooseCriterion: {
-            /**
-             * Criterion
-             * @enum {string}
-             */
-            criterion: "print" | "large_print" | "pixel";
+        ChooseStandard: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "criterion";
+            kind: "sharpness_standard";
+            /**
+             * Standard
+             * @enum {string}
+             */
+            standard: "print" | "large_print" | "pixel";
         };
         /**
          * CloseUp
@@ -1620,7 +1558,7 @@ export interface components {
          *
          *     ``subject_depth_mm`` runs from the front that must be sharp to the back; ``subject_width_mm`` is its own
          *     width; ``behind_mm`` how far the background stands behind the plane of focus. None takes them from the
-         *     elements. ``count_wave`` lets the
+         *     elements. ``count_diffraction`` lets the
          *     wave nature of light add to the depth from half life size on. ``speed_mm_s`` is how fast the subject
          *     sways at its fastest.
          */
@@ -1631,10 +1569,10 @@ export interface components {
              */
             behind_mm?: number | null;
             /**
-             * Count Wave
+             * Count Diffraction
              * @default false
              */
-            count_wave?: boolean;
+            count_diffraction?: boolean;
             /**
              * Lights
              * @default []
@@ -1676,7 +1614,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Lenses
              * @default []
@@ -1697,11 +1635,11 @@ export interface components {
             background: components["schemas"]["Background"];
             /** Cautions */
             cautions: string[];
-            depth: components["schemas"]["Figure"];
+            depth: components["schemas"]["Readout"];
             /** Factors */
             factors: components["schemas"]["FactorRow"][];
-            framed: components["schemas"]["Figure"];
-            from_sensor: components["schemas"]["Figure"];
+            framed: components["schemas"]["Readout"];
+            from_sensor: components["schemas"]["Readout"];
             /** Gear */
             gear: components["schemas"]["GearRow"][];
             /** Hand */
@@ -1709,11 +1647,11 @@ export interface components {
             /** Lenses */
             lenses: components["schemas"]["LensRow"][];
             lights: components["schemas"]["LightsReport"];
-            loss: components["schemas"]["Figure"];
+            loss: components["schemas"]["Readout"];
             /** Loss Text */
             loss_text: string;
-            magnification: components["schemas"]["Figure"];
-            past_shade: components["schemas"]["Figure"];
+            magnification: components["schemas"]["Readout"];
+            past_shade: components["schemas"]["Readout"];
             /** Problem */
             problem: string;
             /** Pupil Text */
@@ -1724,15 +1662,15 @@ export interface components {
             ruler_text: string;
             /** Stacks */
             stacks: components["schemas"]["StackPlan"][];
-            subject_distance: components["schemas"]["Figure"];
-            sway: components["schemas"]["Figure"];
+            subject_distance: components["schemas"]["Readout"];
+            sway: components["schemas"]["Readout"];
             /** Sway Text */
             sway_text: string;
-            wave: components["schemas"]["Figure"];
+            wave: components["schemas"]["Readout"];
             /** Wave Text */
             wave_text: string;
-            working_aperture: components["schemas"]["Figure"];
-            working_distance: components["schemas"]["Figure"];
+            working_aperture: components["schemas"]["Readout"];
+            working_distance: components["schemas"]["Readout"];
         };
         /**
          * Composition
@@ -1752,7 +1690,7 @@ export interface components {
             /**
              * @default {
              *       "behind_mm": null,
-             *       "count_wave": false,
+             *       "count_diffraction": false,
              *       "lights": [],
              *       "mounted": [],
              *       "speed_mm_s": 0,
@@ -1809,6 +1747,11 @@ export interface components {
              */
             hand_held?: boolean;
             /**
+             * Keep Out Lines
+             * @default []
+             */
+            keep_out_lines?: components["schemas"]["KeepOutLine"][];
+            /**
              * @default {
              *       "after_min": 20,
              *       "around": null,
@@ -1843,10 +1786,10 @@ export interface components {
             north_m?: number;
             /**
              * Orientation
-             * @default level
+             * @default landscape
              * @enum {string}
              */
-            orientation?: "level" | "upright";
+            orientation?: "landscape" | "portrait";
             /**
              * @default {
              *       "bottom_deg": null,
@@ -1875,16 +1818,11 @@ export interface components {
             roll_deg?: number;
             settings: components["schemas"]["Settings"];
             /**
-             * Stand Lines
-             * @default []
-             */
-            stand_lines?: components["schemas"]["StandLine"][];
-            /**
              * @default {
              *       "bracket": "none",
-             *       "hand_foci_m": [],
-             *       "hand_offsets_stops": [],
              *       "layers": [],
+             *       "manual_foci_m": [],
+             *       "manual_offsets_stops": [],
              *       "only_critical": false,
              *       "order": "brackets_inside",
              *       "overlap": 0.2,
@@ -1896,7 +1834,6 @@ export interface components {
             underlay?: components["schemas"]["Underlay"] | null;
             /**
              * @default {
-             *       "criterion": "print",
              *       "focus_school": "balanced",
              *       "frozen_wave": false,
              *       "hand_held_factor": 1,
@@ -1906,6 +1843,7 @@ export interface components {
              *       "motion_school": "seconds",
              *       "print_width_mm": 600,
              *       "sharp_foliage": false,
+             *       "sharpness_standard": "print",
              *       "smooth_background": null,
              *       "star_trail_px": 5,
              *       "water_look": "any"
@@ -2072,6 +2010,8 @@ export interface components {
         CompositionsOut: {
             /** Compositions */
             compositions: components["schemas"]["CompositionBrief"][];
+            /** Next */
+            next: string | null;
         };
         /**
          * ConflictProblem
@@ -2172,32 +2112,32 @@ export interface components {
          * @description Sharpness. Ruler positions run from 0 (far) to 1 (near) in even steps of 1/distance.
          */
         DepthReport: {
-            airy: components["schemas"]["Figure"];
-            allowance: components["schemas"]["Figure"];
-            best_aperture: components["schemas"]["Figure"];
-            criterion: components["schemas"]["Figure"];
-            /** Criterion Text */
-            criterion_text: string;
+            airy: components["schemas"]["Readout"];
+            allowance: components["schemas"]["Readout"];
+            best_aperture: components["schemas"]["Readout"];
+            circle_of_confusion: components["schemas"]["Readout"];
             /** Elements */
             elements: components["schemas"]["ElementDepth"][];
-            far_limit: components["schemas"]["Figure"];
-            focus: components["schemas"]["Figure"];
+            far_limit: components["schemas"]["Readout"];
+            focus: components["schemas"]["Readout"];
             /** Focus Position */
             focus_position: number;
             /** Gaps */
             gaps: components["schemas"]["RulerGap"][];
-            hyperfocal: components["schemas"]["Figure"];
+            hyperfocal: components["schemas"]["Readout"];
             /** Hyperfocal Position */
             hyperfocal_position: number | null;
-            magnification: components["schemas"]["Figure"];
-            near_limit: components["schemas"]["Figure"];
-            nearest_focus: components["schemas"]["Figure"];
+            magnification: components["schemas"]["Readout"];
+            near_limit: components["schemas"]["Readout"];
+            nearest_focus: components["schemas"]["Readout"];
             /** Schools */
             schools: components["schemas"]["SchoolRow"][];
             /** Slices */
             slices: components["schemas"]["RulerSlice"][];
             /** Slices Problem */
             slices_problem: string;
+            /** Standard Text */
+            standard_text: string;
             /** Ticks */
             ticks: components["schemas"]["RulerTick"][];
         };
@@ -2205,7 +2145,7 @@ export interface components {
          * DrawnElement
          * @description An element as the view draws it, far ones first. Frame coordinates 0..1, y down.
          *
-         *     ``softness`` is by how much the worse of its two blurs exceeds the criterion, as a share of the
+         *     ``softness`` is by how much the worse of its two blurs exceeds the circle of confusion, as a share of the
          *     frame width; ``tone`` 0 is the palest (far), 4 the darkest. ``shadow`` is what it casts on the
          *     ground at its foot; ``mirrored`` what it shows of others if it is still water.
          */
@@ -2215,10 +2155,10 @@ export interface components {
                 number,
                 number
             ] | null;
-            bearing: components["schemas"]["Figure"];
-            blur: components["schemas"]["Figure"];
-            distance: components["schemas"]["Figure"];
-            hidden: components["schemas"]["Figure"] | null;
+            bearing: components["schemas"]["Readout"];
+            blur: components["schemas"]["Readout"];
+            distance: components["schemas"]["Readout"];
+            hidden: components["schemas"]["Readout"] | null;
             /** Id */
             id: string;
             /** In Frame */
@@ -2236,7 +2176,7 @@ export interface components {
             name: string;
             /** Outlines */
             outlines: components["schemas"]["Outline"][];
-            reflection: components["schemas"]["Figure"] | null;
+            reflection: components["schemas"]["Readout"] | null;
             /**
              * Role
              * @enum {string}
@@ -2263,7 +2203,7 @@ export interface components {
         Drift: {
             /** Minutes */
             minutes: number;
-            stops: components["schemas"]["Figure"];
+            stops: components["schemas"]["Readout"];
         };
         /**
          * DriftBody
@@ -2274,7 +2214,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Minutes */
             minutes: number;
             scene: components["schemas"]["Scene"];
@@ -2283,7 +2223,7 @@ export interface components {
          * DriftOut
          * @description How much the light changes until then, in stops.
          */
-        DriftOut: components["schemas"]["Figure"];
+        DriftOut: components["schemas"]["Readout"];
         /**
          * Element
          * @description One thing in the picture, in metres from the place's origin.
@@ -2392,9 +2332,9 @@ export interface components {
          * @description One element's span along the lens axis and the blur at both ends.
          */
         ElementDepth: {
-            blur_far: components["schemas"]["Figure"];
-            blur_near: components["schemas"]["Figure"];
-            far: components["schemas"]["Figure"];
+            blur_far: components["schemas"]["Readout"];
+            blur_near: components["schemas"]["Readout"];
+            far: components["schemas"]["Readout"];
             /** Id */
             id: string;
             /** In Frame */
@@ -2405,7 +2345,7 @@ export interface components {
             must_be_sharp: boolean;
             /** Name */
             name: string;
-            near: components["schemas"]["Figure"];
+            near: components["schemas"]["Readout"];
             /** Right */
             right: number;
             /** Soft */
@@ -2420,7 +2360,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -2431,8 +2371,6 @@ export interface components {
          *     shutter, or ISO, is the one that follows.
          */
         Evaluation: {
-            /** Chips */
-            chips: components["schemas"]["Chip"][];
             composition: components["schemas"]["Composition"];
             depth: components["schemas"]["DepthReport"];
             framing: components["schemas"]["FramingReport"];
@@ -2444,8 +2382,10 @@ export interface components {
             range: components["schemas"]["RangeReport"];
             section: components["schemas"]["SectionReport"];
             /** Separation */
-            separation: components["schemas"]["Meeting"][];
+            separation: components["schemas"]["Merger"][];
             sequence: components["schemas"]["Sequence"];
+            /** Setting Summaries */
+            setting_summaries: components["schemas"]["SettingSummary"][];
             /** Tensions */
             tensions: components["schemas"]["Tension"][];
         };
@@ -2463,7 +2403,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Key */
             key: string;
             /**
@@ -2500,89 +2440,6 @@ export interface components {
          */
         ExplanationOut: components["schemas"]["Explanation"];
         /**
-         * Exposed
-         * @description One frame: what to set, what changed since the frame before, and how long it all takes.
-         *
-         *     ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
-         *     that the body takes this frame by itself after the one before.
-         */
-        Exposed: {
-            /** Actions */
-            actions: string[];
-            /**
-             * Aim
-             * @default
-             */
-            aim?: string;
-            aperture: components["schemas"]["Figure"];
-            /** Bracket Count */
-            bracket_count: number;
-            /** Bracket Number */
-            bracket_number: number;
-            /** Bulb */
-            bulb: boolean;
-            /** Caption */
-            caption: string;
-            /** Changed */
-            changed: string[];
-            /**
-             * Dark Frame S
-             * @default 0
-             */
-            dark_frame_s?: number;
-            /**
-             * @default {
-             *       "explain": "",
-             *       "text": "",
-             *       "value": null
-             *     }
-             */
-            duration?: components["schemas"]["Figure"];
-            /** Duration S */
-            duration_s: number;
-            /** Exposure S */
-            exposure_s: number;
-            /** Filters */
-            filters: string;
-            focus: components["schemas"]["Figure"];
-            /**
-             * Goes On
-             * @default false
-             */
-            goes_on?: boolean;
-            iso: components["schemas"]["Figure"];
-            /**
-             * Layer
-             * @default null
-             */
-            layer?: ("foliage" | "wave") | null;
-            /** Number */
-            number: number;
-            /** Offset Stops */
-            offset_stops: number;
-            /**
-             * Panel Count
-             * @default 1
-             */
-            panel_count?: number;
-            /**
-             * Panel Number
-             * @default 1
-             */
-            panel_number?: number;
-            shutter: components["schemas"]["Figure"];
-            /** Slice Count */
-            slice_count: number;
-            /** Slice Number */
-            slice_number: number;
-            /** Starts After S */
-            starts_after_s: number;
-            /** Timer S */
-            timer_s: number;
-            /** Title */
-            title: string;
-        };
-        /**
          * ExposureBody
          * @description A scene; a time to reach with filters, and the wind to count with, where they are told.
          */
@@ -2591,7 +2448,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /**
              * Wanted S
@@ -2628,7 +2485,7 @@ export interface components {
             /** Steadiness */
             steadiness: string[];
             support: components["schemas"]["SupportStudy"] | null;
-            wind: components["schemas"]["Figure"];
+            wind: components["schemas"]["Readout"];
             /** Wind Source */
             wind_source: string;
         };
@@ -2637,7 +2494,7 @@ export interface components {
          * @description A named number of an answer.
          */
         Fact: {
-            figure: components["schemas"]["Figure"];
+            figure: components["schemas"]["Readout"];
             /** Name */
             name: string;
         };
@@ -2648,7 +2505,7 @@ export interface components {
         FactorRow: {
             /** How */
             how: string;
-            stops: components["schemas"]["Figure"];
+            stops: components["schemas"]["Readout"];
             /** Way */
             way: string;
         };
@@ -2728,25 +2585,6 @@ export interface components {
             rows: components["schemas"]["FieldRow"][];
             /** Stops */
             stops: string[];
-        };
-        /**
-         * Figure
-         * @description A shown number.
-         *
-         *     ``value`` is None where the quantity is infinite or does not exist; ``text`` always says
-         *     something; ``explain`` is the key to ask for formula, inputs and source ("" when the
-         *     number is an input and explains itself).
-         */
-        Figure: {
-            /**
-             * Explain
-             * @default
-             */
-            explain?: string;
-            /** Text */
-            text: string;
-            /** Value */
-            value: number | null;
         };
         /**
          * Filter
@@ -2852,7 +2690,7 @@ export interface components {
          */
         FilterReach: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
             /** Off */
@@ -2892,7 +2730,7 @@ export interface components {
          */
         FocusWay: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Focuses */
             focuses: string;
             /** Frames */
@@ -2910,7 +2748,7 @@ export interface components {
             school: "hyperfocal" | "third_in" | "subject" | "balanced" | "two_points" | "three_points" | "even";
             /** Text */
             text: string;
-            worst: components["schemas"]["Figure"];
+            worst: components["schemas"]["Readout"];
         };
         /**
          * Forecast
@@ -2982,8 +2820,8 @@ export interface components {
          * @description A forecast through the day. ``simulated`` must be shown where it is true.
          */
         ForecastRow: {
-            cloud: components["schemas"]["Figure"];
-            cloud_stops: components["schemas"]["Figure"];
+            cloud: components["schemas"]["Readout"];
+            cloud_stops: components["schemas"]["Readout"];
             /** Marks */
             marks: components["schemas"]["ForecastMark"][];
             /** Simulated */
@@ -2992,7 +2830,7 @@ export interface components {
             source: string;
             /** Text */
             text: string;
-            wind: components["schemas"]["Figure"];
+            wind: components["schemas"]["Readout"];
         };
         /**
          * FrameTaken
@@ -3042,11 +2880,11 @@ export interface components {
                 number,
                 number
             ];
-            cropped_pixels: components["schemas"]["Figure"];
+            cropped_pixels: components["schemas"]["Readout"];
             /** Elements */
             elements: components["schemas"]["DrawnElement"][];
-            equivalent: components["schemas"]["Figure"];
-            foreground: components["schemas"]["Figure"];
+            equivalent: components["schemas"]["Readout"];
+            foreground: components["schemas"]["Readout"];
             /** Glow */
             glow: [
                 number,
@@ -3064,15 +2902,15 @@ export interface components {
                 number,
                 number
             ] | null;
-            horizontal_view: components["schemas"]["Figure"];
-            sky: components["schemas"]["Figure"];
+            horizontal_view: components["schemas"]["Readout"];
+            sky: components["schemas"]["Readout"];
             /** Sun */
             sun: [
                 number,
                 number
             ] | null;
             underlay: components["schemas"]["Placed"] | null;
-            vertical_view: components["schemas"]["Figure"];
+            vertical_view: components["schemas"]["Readout"];
         };
         /**
          * Freshness
@@ -3081,7 +2919,7 @@ export interface components {
          *     ``stale`` from a third of a stop on; ``until_text`` says when that is, or was, by the place's clock.
          */
         Freshness: {
-            change: components["schemas"]["Figure"];
+            change: components["schemas"]["Readout"];
             /** Read Text */
             read_text: string;
             /** Stale */
@@ -3162,10 +3000,10 @@ export interface components {
          */
         GearRow: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            greatest: components["schemas"]["Figure"];
-            least: components["schemas"]["Figure"];
-            loss: components["schemas"]["Figure"];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            greatest: components["schemas"]["Readout"];
+            least: components["schemas"]["Readout"];
+            loss: components["schemas"]["Readout"];
             /** Mounted */
             mounted: boolean;
             /** Name */
@@ -3194,7 +3032,7 @@ export interface components {
          * @description A way to hold a stack or a single frame by hand, with its floor and what it asks for.
          */
         HandRow: {
-            floor: components["schemas"]["Figure"];
+            floor: components["schemas"]["Readout"];
             /** Says */
             says: string;
             /** What */
@@ -3214,7 +3052,7 @@ export interface components {
              * Orientation
              * @enum {string}
              */
-            orientation: "level" | "upright";
+            orientation: "landscape" | "portrait";
         };
         /**
          * HourMark
@@ -3254,6 +3092,22 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * KeepOutLine
+         * @description A line not to cross, such as an edge or a fence: stand to its left, facing from its first point to its second.
+         */
+        KeepOutLine: {
+            /** From East M */
+            from_east_m: number;
+            /** From North M */
+            from_north_m: number;
+            /** Name */
+            name: string;
+            /** To East M */
+            to_east_m: number;
+            /** To North M */
+            to_north_m: number;
         };
         /**
          * Kit
@@ -3329,6 +3183,8 @@ export interface components {
         KitOut: {
             /** Items */
             items: components["schemas"]["KitItemOut"][];
+            /** Next */
+            next: string | null;
         };
         /**
          * Known
@@ -3421,7 +3277,7 @@ export interface components {
             balance_stops: number;
             /** Bulb */
             bulb: boolean;
-            changing: components["schemas"]["Figure"] | null;
+            changing: components["schemas"]["Readout"] | null;
             freshness: components["schemas"]["Freshness"] | null;
             /** Metered On */
             metered_on: string;
@@ -3430,8 +3286,8 @@ export interface components {
             read: components["schemas"]["ReadText"] | null;
             /** Rows */
             rows: components["schemas"]["LedgerRow"][];
-            shutter: components["schemas"]["Figure"];
-            total: components["schemas"]["Figure"];
+            shutter: components["schemas"]["Readout"];
+            total: components["schemas"]["Readout"];
         };
         /**
          * LedgerRow
@@ -3447,8 +3303,8 @@ export interface components {
             label: string;
             /** Scope Name */
             scope_name: string;
-            shutter: components["schemas"]["Figure"];
-            stops: components["schemas"]["Figure"];
+            shutter: components["schemas"]["Readout"];
+            stops: components["schemas"]["Readout"];
         };
         /**
          * Lens
@@ -3456,7 +3312,7 @@ export interface components {
          *
          *     ``largest_magnification`` is what it reaches by itself at its nearest focus, None where it is not known.
          *     ``front_mm`` is from the sensor to its front when set to infinity; one that ``lengthens`` moves its front
-         *     by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
+         *     by the magnification times its focal length. ``hood_mm`` is how far the shade stands out.
          */
         Lens: {
             /**
@@ -3469,6 +3325,11 @@ export interface components {
              * @default null
              */
             front_mm?: number | null;
+            /**
+             * Hood Mm
+             * @default 0
+             */
+            hood_mm?: number;
             /**
              * Largest Magnification
              * @default null
@@ -3495,11 +3356,6 @@ export interface components {
              * @default 1
              */
             pupil_magnification?: number;
-            /**
-             * Shade Mm
-             * @default 0
-             */
-            shade_mm?: number;
             /** Shortest Mm */
             shortest_mm: number;
             /**
@@ -3529,27 +3385,27 @@ export interface components {
          * @description A lens at the same framed width. ``changes`` put it to use; the lens itself is the one at ``index``.
          */
         LensRow: {
-            background_width: components["schemas"]["Figure"];
+            background_width: components["schemas"]["Readout"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            depth: components["schemas"]["Figure"];
-            disk: components["schemas"]["Figure"];
-            focal: components["schemas"]["Figure"];
-            hand_held: components["schemas"]["Figure"];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            depth: components["schemas"]["Readout"];
+            disk: components["schemas"]["Readout"];
+            focal: components["schemas"]["Readout"];
+            hand_held: components["schemas"]["Readout"];
             /** In Use */
             in_use: boolean;
             /** Index */
             index: number;
-            loss: components["schemas"]["Figure"];
+            loss: components["schemas"]["Readout"];
             /** Name */
             name: string;
-            past_shade: components["schemas"]["Figure"];
+            past_shade: components["schemas"]["Readout"];
             /** Reaches */
             reaches: string;
-            size_ratio: components["schemas"]["Figure"];
+            size_ratio: components["schemas"]["Readout"];
             /** Within Reach */
             within_reach: boolean;
-            working_distance: components["schemas"]["Figure"];
+            working_distance: components["schemas"]["Readout"];
         };
         /**
          * Level
@@ -3578,8 +3434,8 @@ export interface components {
             name: string;
             /** Says */
             says: string;
-            share: components["schemas"]["Figure"];
-            stops: components["schemas"]["Figure"];
+            share: components["schemas"]["Readout"];
+            stops: components["schemas"]["Readout"];
         };
         /**
          * LightInUse
@@ -3616,9 +3472,9 @@ export interface components {
          * @description The light on the view at the moment. ``direct`` says whether the sun reaches the standpoint.
          */
         LightReport: {
-            altitude: components["schemas"]["Figure"];
-            azimuth: components["schemas"]["Figure"];
-            below_noon: components["schemas"]["Figure"];
+            altitude: components["schemas"]["Readout"];
+            azimuth: components["schemas"]["Readout"];
+            below_noon: components["schemas"]["Readout"];
             /** Direct */
             direct: boolean;
             /** Doubt Text */
@@ -3627,18 +3483,18 @@ export interface components {
             drift: components["schemas"]["Drift"][];
             /** Horizon Note */
             horizon_note: string;
-            illuminance: components["schemas"]["Figure"];
-            minutes_per_stop: components["schemas"]["Figure"];
-            moon_altitude: components["schemas"]["Figure"];
-            moon_azimuth: components["schemas"]["Figure"];
+            illuminance: components["schemas"]["Readout"];
+            minutes_per_stop: components["schemas"]["Readout"];
+            moon_altitude: components["schemas"]["Readout"];
+            moon_azimuth: components["schemas"]["Readout"];
             /** Moon Text */
             moon_text: string;
             polariser: components["schemas"]["PolariserReport"] | null;
-            relative: components["schemas"]["Figure"];
+            relative: components["schemas"]["Readout"];
             ribbon: components["schemas"]["Ribbon"];
             /** Rising */
             rising: boolean;
-            shadow: components["schemas"]["Figure"];
+            shadow: components["schemas"]["Readout"];
             /**
              * Side
              * @enum {string}
@@ -3646,7 +3502,7 @@ export interface components {
             side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
             /** Side Text */
             side_text: string;
-            skyline: components["schemas"]["Figure"];
+            skyline: components["schemas"]["Readout"];
             /** Things */
             things: components["schemas"]["ThingLight"][];
         };
@@ -3697,6 +3553,49 @@ export interface components {
              * @default false
              */
             ultraviolet?: boolean;
+        };
+        /**
+         * LightWindow
+         * @description A window of the light that is wanted. ``ready_utc`` is when to stand there.
+         *
+         *     ``forecast`` is what the forecast says of the sun then, empty where it says nothing; the window itself
+         *     always counts a clear sky.
+         */
+        LightWindow: {
+            /** Date Text */
+            date_text: string;
+            /**
+             * End Utc
+             * Format: date-time
+             */
+            end_utc: string;
+            /** Forecast */
+            forecast: string;
+            /** Length Text */
+            length_text: string;
+            /** Light Text */
+            light_text: string;
+            /** Minutes */
+            minutes: number;
+            /** Moon Text */
+            moon_text: string;
+            /**
+             * Ready Utc
+             * Format: date-time
+             */
+            ready_utc: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "none" | "front" | "side_left" | "side_right" | "back_left" | "back_right";
+            /**
+             * Start Utc
+             * Format: date-time
+             */
+            start_utc: string;
+            /** Time Text */
+            time_text: string;
         };
         /**
          * LightWish
@@ -3783,12 +3682,12 @@ export interface components {
             accounts: components["schemas"]["LightAccount"][];
             /** Cautions */
             cautions: string[];
-            frames_per_minute: components["schemas"]["Figure"];
+            frames_per_minute: components["schemas"]["Readout"];
             /** Problems */
             problems: string[];
             /** Ratio */
             ratio: string;
-            together: components["schemas"]["Figure"];
+            together: components["schemas"]["Readout"];
         };
         /**
          * LitWish
@@ -3885,7 +3784,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             marks: components["schemas"]["Marks"];
             scene: components["schemas"]["Scene"];
         };
@@ -3899,30 +3798,45 @@ export interface components {
          * @description What a marked thing measures, ready to be placed.
          */
         MeasuredElement: {
-            angular_height: components["schemas"]["Figure"];
+            angular_height: components["schemas"]["Readout"];
             /** Base M */
             base_m: number;
-            bearing: components["schemas"]["Figure"];
-            distance: components["schemas"]["Figure"];
+            bearing: components["schemas"]["Readout"];
+            distance: components["schemas"]["Readout"];
             /** East M */
             east_m: number;
-            height: components["schemas"]["Figure"];
+            height: components["schemas"]["Readout"];
             /** North M */
             north_m: number;
-            width: components["schemas"]["Figure"];
+            width: components["schemas"]["Readout"];
         };
         /**
-         * Meeting
-         * @description Two outlines that meet, or one that a line or the frame's edge meets.
+         * Mend
+         * @description What the button says, the changes it sends, and what that is in clicks of the camera's dials.
+         */
+        Mend: {
+            /** Changes */
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            /**
+             * Clicks
+             * @default
+             */
+            clicks?: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Merger
+         * @description Two outlines that merge, or one that a line or the frame's edge meets.
          *
          *     ``gap`` is in percent of the frame's height, negative for an overlap; for a cut the share of the
          *     subject's height from its foot.
          */
-        Meeting: {
-            angle: components["schemas"]["Figure"] | null;
+        Merger: {
+            angle: components["schemas"]["Readout"] | null;
             /** Element Id */
             element_id: string;
-            gap: components["schemas"]["Figure"];
+            gap: components["schemas"]["Readout"];
             /**
              * Kind
              * @enum {string}
@@ -3932,21 +3846,6 @@ export interface components {
             other_id: string | null;
             /** Sentence */
             sentence: string;
-        };
-        /**
-         * Mend
-         * @description What the button says, the changes it sends, and what that is in clicks of the camera's dials.
-         */
-        Mend: {
-            /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            /**
-             * Clicks
-             * @default
-             */
-            clicks?: string;
-            /** Label */
-            label: string;
         };
         /**
          * Mirrored
@@ -3978,7 +3877,7 @@ export interface components {
          * @description Motion and holding by hand.
          */
         MotionReport: {
-            hand_held_limit: components["schemas"]["Figure"];
+            hand_held_limit: components["schemas"]["Readout"];
             /** Look */
             look: string;
             /** Look Holds */
@@ -3997,8 +3896,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            share: components["schemas"]["Figure"];
-            travel: components["schemas"]["Figure"];
+            share: components["schemas"]["Readout"];
+            travel: components["schemas"]["Readout"];
         };
         /**
          * MountGear
@@ -4088,8 +3987,8 @@ export interface components {
          *     lights it.
          */
         NightStudy: {
-            land: components["schemas"]["Figure"];
-            light: components["schemas"]["Figure"];
+            land: components["schemas"]["Readout"];
+            light: components["schemas"]["Readout"];
             /** Light Text */
             light_text: string;
             /** Stars */
@@ -4130,11 +4029,11 @@ export interface components {
             refocused: number;
             /** Take */
             take: boolean;
-            total: components["schemas"]["Figure"];
+            total: components["schemas"]["Readout"];
             /** Why */
             why: string;
-            within_bracket: components["schemas"]["Figure"];
-            within_stack: components["schemas"]["Figure"];
+            within_bracket: components["schemas"]["Readout"];
+            within_stack: components["schemas"]["Readout"];
         };
         /**
          * Outline
@@ -4169,12 +4068,12 @@ export interface components {
         PanelRow: {
             /** Against */
             against: string;
-            azimuth: components["schemas"]["Figure"];
+            azimuth: components["schemas"]["Readout"];
             /** Brightest */
             brightest: boolean;
             /** Number */
             number: number;
-            pitch: components["schemas"]["Figure"];
+            pitch: components["schemas"]["Readout"];
             /** Read Deg */
             read_deg: number | null;
             /** Reading Ev100 */
@@ -4247,24 +4146,24 @@ export interface components {
          * @description The panorama as planned. The strip is cylindrical; panels number in shooting order.
          */
         PanoramaReport: {
-            base: components["schemas"]["Figure"];
+            base: components["schemas"]["Readout"];
             /** Cautions */
             cautions: string[];
             /** Columns */
             columns: number;
-            count: components["schemas"]["Figure"];
-            overlap: components["schemas"]["Figure"];
+            count: components["schemas"]["Readout"];
+            overlap: components["schemas"]["Readout"];
             /** Panels */
             panels: components["schemas"]["PanelRow"][];
-            parallax: components["schemas"]["Figure"];
-            print_size: components["schemas"]["Figure"];
+            parallax: components["schemas"]["Readout"];
+            print_size: components["schemas"]["Readout"];
             /** Rows */
             rows: number;
             /** Shapes */
             shapes: components["schemas"]["StripShape"][];
-            span: components["schemas"]["Figure"];
-            step: components["schemas"]["Figure"];
-            stitched: components["schemas"]["Figure"];
+            span: components["schemas"]["Readout"];
+            step: components["schemas"]["Readout"];
+            stitched: components["schemas"]["Readout"];
             /** Strip Aspect */
             strip_aspect: number;
             /** Strip Horizon */
@@ -4647,6 +4546,8 @@ export interface components {
          * @description All places by name.
          */
         PlacesOut: {
+            /** Next */
+            next: string | null;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
         };
@@ -4807,17 +4708,100 @@ export interface components {
             text: string;
         };
         /**
+         * PlannedFrame
+         * @description One frame: what to set, what changed since the frame before, and how long it all takes.
+         *
+         *     ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
+         *     that the body takes this frame by itself after the one before.
+         */
+        PlannedFrame: {
+            /** Actions */
+            actions: string[];
+            /**
+             * Aim
+             * @default
+             */
+            aim?: string;
+            aperture: components["schemas"]["Readout"];
+            /** Bracket Count */
+            bracket_count: number;
+            /** Bracket Number */
+            bracket_number: number;
+            /** Bulb */
+            bulb: boolean;
+            /** Caption */
+            caption: string;
+            /** Changed */
+            changed: string[];
+            /**
+             * Dark Frame S
+             * @default 0
+             */
+            dark_frame_s?: number;
+            /**
+             * @default {
+             *       "explain": "",
+             *       "text": "",
+             *       "value": null
+             *     }
+             */
+            duration?: components["schemas"]["Readout"];
+            /** Duration S */
+            duration_s: number;
+            /** Exposure S */
+            exposure_s: number;
+            /** Filters */
+            filters: string;
+            focus: components["schemas"]["Readout"];
+            /**
+             * Goes On
+             * @default false
+             */
+            goes_on?: boolean;
+            iso: components["schemas"]["Readout"];
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: ("foliage" | "wave") | null;
+            /** Number */
+            number: number;
+            /** Offset Stops */
+            offset_stops: number;
+            /**
+             * Panel Count
+             * @default 1
+             */
+            panel_count?: number;
+            /**
+             * Panel Number
+             * @default 1
+             */
+            panel_number?: number;
+            shutter: components["schemas"]["Readout"];
+            /** Slice Count */
+            slice_count: number;
+            /** Slice Number */
+            slice_number: number;
+            /** Starts After S */
+            starts_after_s: number;
+            /** Timer S */
+            timer_s: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * PolarisedThing
          * @description What the polariser takes from a thing beyond its common loss, as it is turned and at its strongest.
          */
         PolarisedThing: {
-            degree: components["schemas"]["Figure"];
+            degree: components["schemas"]["Readout"];
             /** Id */
             id: string;
-            most: components["schemas"]["Figure"];
+            most: components["schemas"]["Readout"];
             /** Name */
             name: string;
-            now: components["schemas"]["Figure"];
+            now: components["schemas"]["Readout"];
         };
         /**
          * PolariserLookRow
@@ -4825,7 +4809,7 @@ export interface components {
          */
         PolariserLookRow: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** In Use */
             in_use: boolean;
             /**
@@ -4846,12 +4830,12 @@ export interface components {
         PolariserReport: {
             /** Banded */
             banded: boolean;
-            glare: components["schemas"]["Figure"] | null;
-            glare_angle: components["schemas"]["Figure"] | null;
-            left: components["schemas"]["Figure"];
-            middle: components["schemas"]["Figure"];
-            most: components["schemas"]["Figure"];
-            right: components["schemas"]["Figure"];
+            glare: components["schemas"]["Readout"] | null;
+            glare_angle: components["schemas"]["Readout"] | null;
+            left: components["schemas"]["Readout"];
+            middle: components["schemas"]["Readout"];
+            most: components["schemas"]["Readout"];
+            right: components["schemas"]["Readout"];
             /** Text */
             text: string;
         };
@@ -4939,7 +4923,7 @@ export interface components {
             position: number;
             /** Predicted */
             predicted: boolean;
-            stops: components["schemas"]["Figure"];
+            stops: components["schemas"]["Readout"];
         };
         /**
          * RangeReport
@@ -4956,18 +4940,18 @@ export interface components {
             marks: components["schemas"]["RangeMark"][];
             /** Problem */
             problem: string;
-            right: components["schemas"]["Figure"] | null;
+            right: components["schemas"]["Readout"] | null;
             /** Right Changes */
-            right_changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            right_changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Right Text */
             right_text: string;
-            scene: components["schemas"]["Figure"];
+            scene: components["schemas"]["Readout"];
             /** Ticks */
             ticks: [
                 number,
                 string
             ][];
-            usable: components["schemas"]["Figure"];
+            usable: components["schemas"]["Readout"];
         };
         /**
          * RangeSpan
@@ -4989,7 +4973,7 @@ export interface components {
             /** Blend */
             blend: string;
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Darkens */
             darkens: string[];
             /** Frames */
@@ -5001,7 +4985,7 @@ export interface components {
              * @enum {string}
              */
             kind: "grad" | "bracket" | "both" | "one";
-            lost: components["schemas"]["Figure"];
+            lost: components["schemas"]["Readout"];
             /** Name */
             name: string;
         };
@@ -5111,6 +5095,25 @@ export interface components {
              * @default true
              */
             through_lens?: boolean;
+        };
+        /**
+         * Readout
+         * @description A shown number.
+         *
+         *     ``value`` is None where the quantity is infinite or does not exist; ``text`` always says
+         *     something; ``explain`` is the key to ask for formula, inputs and source ("" when the
+         *     number is an input and explains itself).
+         */
+        Readout: {
+            /**
+             * Explain
+             * @default
+             */
+            explain?: string;
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
         };
         /**
          * Ribbon
@@ -5262,7 +5265,7 @@ export interface components {
          * @description A stretch no frame keeps sharp.
          */
         RulerGap: {
-            blur: components["schemas"]["Figure"];
+            blur: components["schemas"]["Readout"];
             /** Left */
             left: number;
             /** Right */
@@ -5318,7 +5321,7 @@ export interface components {
          * @description Where a school focuses and the worst blur it leaves at what must be sharp.
          */
         SchoolRow: {
-            focus: components["schemas"]["Figure"];
+            focus: components["schemas"]["Readout"];
             /** Focus M */
             focus_m: number | null;
             /** Holds */
@@ -5330,7 +5333,7 @@ export interface components {
             school: "hyperfocal" | "third_in" | "subject" | "balanced";
             /** Text */
             text: string;
-            worst: components["schemas"]["Figure"];
+            worst: components["schemas"]["Readout"];
         };
         /**
          * Season
@@ -5387,7 +5390,7 @@ export interface components {
             ];
             /** Boxes */
             boxes: components["schemas"]["SectionBox"][];
-            camera: components["schemas"]["Figure"];
+            camera: components["schemas"]["Readout"];
             /** Camera M */
             camera_m: number;
             /** Column High M */
@@ -5437,12 +5440,12 @@ export interface components {
             bracket_count: number;
             /** By Body */
             by_body: boolean;
-            count: components["schemas"]["Figure"];
-            drift: components["schemas"]["Figure"];
+            count: components["schemas"]["Readout"];
+            drift: components["schemas"]["Readout"];
             /** Drift Is Stale */
             drift_is_stale: boolean;
             /** Frames */
-            frames: components["schemas"]["Exposed"][];
+            frames: components["schemas"]["PlannedFrame"][];
             /**
              * Layer Count
              * @default 0
@@ -5465,7 +5468,7 @@ export interface components {
             problem?: string;
             /** Slice Count */
             slice_count: number;
-            total: components["schemas"]["Figure"];
+            total: components["schemas"]["Readout"];
         };
         /**
          * SequenceFileBody
@@ -5476,7 +5479,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /**
              * Form
              * @enum {string}
@@ -5540,6 +5543,19 @@ export interface components {
             kind: "bulb";
             /** On */
             on: boolean;
+        };
+        /**
+         * SetCompensation
+         * @description Expose brighter or darker than metered.
+         */
+        SetCompensation: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compensation";
+            /** Stops */
+            stops: number;
         };
         /**
          * SetCrop
@@ -5624,19 +5640,6 @@ export interface components {
             magnification: number;
         };
         /**
-         * SetOffset
-         * @description Expose brighter or darker than metered.
-         */
-        SetOffset: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "offset";
-            /** Stops */
-            stops: number;
-        };
-        /**
          * SetPhotographLens
          * @description Tell what lens the photograph under the view was taken with, as a 35 mm equivalent.
          */
@@ -5668,10 +5671,29 @@ export interface components {
             value: number | null;
         };
         /**
+         * SettingSummary
+         * @description One chip of the settings rail.
+         */
+        SettingSummary: {
+            /** Label */
+            label: string;
+            /** Locked */
+            locked: boolean;
+            /** Note */
+            note: string;
+            /**
+             * Setting
+             * @enum {string}
+             */
+            setting: "focal_length" | "aperture" | "shutter" | "iso" | "focus" | "filters";
+            /** Text */
+            text: string;
+        };
+        /**
          * Settings
          * @description The camera's settings. ``focus_m`` is from the lens, None for infinity.
          *
-         *     ``offset_stops`` is how much brighter than metered the photographer wants the frame.
+         *     ``compensation_stops`` is the exposure compensation: how much brighter than metered the photographer wants the frame.
          */
         Settings: {
             /** Aperture N */
@@ -5681,6 +5703,11 @@ export interface components {
              * @default false
              */
             bulb?: boolean;
+            /**
+             * Compensation Stops
+             * @default 0
+             */
+            compensation_stops?: number;
             /**
              * Filters
              * @default []
@@ -5692,11 +5719,6 @@ export interface components {
             focus_m: number | null;
             /** Iso */
             iso: number;
-            /**
-             * Offset Stops
-             * @default 0
-             */
-            offset_stops?: number;
             /** Shutter S */
             shutter_s: number;
             /**
@@ -5740,13 +5762,13 @@ export interface components {
         SharpnessStudy: {
             /** Blurs */
             blurs: components["schemas"]["BlurRow"][];
-            breathing: components["schemas"]["Figure"];
+            breathing: components["schemas"]["Readout"];
             /** Check */
             check: components["schemas"]["CheckRow"][];
             /** Print Text */
             print_text: string;
             /** Snapped */
-            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            snapped: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Snapped Text */
             snapped_text: string;
             /** Stack */
@@ -5847,7 +5869,7 @@ export interface components {
                 number,
                 number
             ];
-            ground: components["schemas"]["Figure"] | null;
+            ground: components["schemas"]["Readout"] | null;
             /** Marks */
             marks: components["schemas"]["SkylineMark"][];
             moon: components["schemas"]["SkyPath"];
@@ -5876,7 +5898,7 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
             /** Wish */
             wish: components["schemas"]["Part"] | components["schemas"]["PlaceTwo"] | components["schemas"]["ShareOf"] | components["schemas"]["SizeRatio"] | components["schemas"]["CropInstead"];
@@ -5905,13 +5927,13 @@ export interface components {
          */
         StackPlan: {
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            first: components["schemas"]["Figure"];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            first: components["schemas"]["Readout"];
             /** Frames */
             frames: number;
             /** In Use */
             in_use: boolean;
-            last: components["schemas"]["Figure"];
+            last: components["schemas"]["Readout"];
             /**
              * Means
              * @enum {string}
@@ -5927,10 +5949,10 @@ export interface components {
             problem: string;
             /** Slices */
             slices: components["schemas"]["StackSlice"][];
-            step: components["schemas"]["Figure"];
+            step: components["schemas"]["Readout"];
             /** Step Text */
             step_text: string;
-            time: components["schemas"]["Figure"];
+            time: components["schemas"]["Readout"];
         };
         /**
          * StackRow
@@ -5939,7 +5961,7 @@ export interface components {
         StackRow: {
             /** Edge */
             edge: string;
-            focus: components["schemas"]["Figure"];
+            focus: components["schemas"]["Readout"];
             /** Holds */
             holds: string;
             /** Keeps */
@@ -5979,28 +6001,12 @@ export interface components {
             north_m: number;
         };
         /**
-         * StandLine
-         * @description A line not to cross, such as an edge or a fence: stand to its left, facing from its first point to its second.
-         */
-        StandLine: {
-            /** From East M */
-            from_east_m: number;
-            /** From North M */
-            from_north_m: number;
-            /** Name */
-            name: string;
-            /** To East M */
-            to_east_m: number;
-            /** To North M */
-            to_north_m: number;
-        };
-        /**
          * StarRow
          * @description The longest time in which stars at a declination stay points; ``where`` says which they are.
          */
         StarRow: {
-            declination: components["schemas"]["Figure"];
-            longest: components["schemas"]["Figure"];
+            declination: components["schemas"]["Readout"];
+            longest: components["schemas"]["Readout"];
             /** Where */
             where: string;
         };
@@ -6111,8 +6117,8 @@ export interface components {
          * @description A support that moves: what it lets the shutter do, and what a stabiliser can and cannot take.
          */
         SupportStudy: {
-            holds: components["schemas"]["Figure"];
-            limit: components["schemas"]["Figure"];
+            holds: components["schemas"]["Readout"];
+            limit: components["schemas"]["Readout"];
             /** Stabiliser Text */
             stabiliser_text: string;
             /** Text */
@@ -6120,17 +6126,17 @@ export interface components {
         };
         /**
          * Sweep
-         * @description Worst blur against f-number. The criterion's height is on the same scale as the points'.
+         * @description Worst blur against f-number. The circle of confusion's height is on the same scale as the points'.
          */
         Sweep: {
-            best: components["schemas"]["Figure"];
-            /** Criterion Height */
-            criterion_height: number;
+            /** Allowed Height */
+            allowed_height: number;
+            best: components["schemas"]["Readout"];
             /** Points */
             points: components["schemas"]["SweepPoint"][];
             /** Sentence */
             sentence: string;
-            takes_over: components["schemas"]["Figure"];
+            takes_over: components["schemas"]["Readout"];
         };
         /**
          * SweepPoint
@@ -6170,7 +6176,7 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "none" | "range" | "hand";
+            mode: "none" | "range" | "manual";
             /**
              * Offsets Stops
              * @default []
@@ -6365,7 +6371,7 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "one" | "gapless" | "hand" | "rail" | "sway";
+            mode: "one" | "gapless" | "manual" | "rail" | "sway";
         };
         /**
          * TakesOut
@@ -6376,6 +6382,8 @@ export interface components {
             all_faults: string[];
             /** Faults */
             faults: components["schemas"]["FaultCount"][];
+            /** Next */
+            next: string | null;
             /** Places */
             places: components["schemas"]["PlaceCount"][];
             /** Takes */
@@ -6395,22 +6403,22 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            bracket?: "none" | "range" | "hand";
-            /**
-             * Hand Foci M
-             * @default []
-             */
-            hand_foci_m?: number[];
-            /**
-             * Hand Offsets Stops
-             * @default []
-             */
-            hand_offsets_stops?: number[];
+            bracket?: "none" | "range" | "manual";
             /**
              * Layers
              * @default []
              */
             layers?: components["schemas"]["Layer"][];
+            /**
+             * Manual Foci M
+             * @default []
+             */
+            manual_foci_m?: number[];
+            /**
+             * Manual Offsets Stops
+             * @default []
+             */
+            manual_offsets_stops?: number[];
             /**
              * Only Critical
              * @default false
@@ -6432,7 +6440,7 @@ export interface components {
              * @default one
              * @enum {string}
              */
-            slices?: "one" | "gapless" | "hand" | "rail" | "sway";
+            slices?: "one" | "gapless" | "manual" | "rail" | "sway";
         };
         /**
          * Tension
@@ -6453,7 +6461,7 @@ export interface components {
             brings?: string[];
             /** Element Id */
             element_id: string | null;
-            figure: components["schemas"]["Figure"];
+            figure: components["schemas"]["Readout"];
             /**
              * Kind
              * @enum {string}
@@ -6536,6 +6544,8 @@ export interface components {
         TerrainsOut: {
             /** Largest Bytes */
             largest_bytes: number;
+            /** Next */
+            next: string | null;
             /** Terrains */
             terrains: components["schemas"]["TerrainOut"][];
         };
@@ -6544,10 +6554,10 @@ export interface components {
          * @description The light on a thing at the moment: lux, stops against level ground in the open, and where it comes from.
          */
         ThingLight: {
-            against: components["schemas"]["Figure"];
+            against: components["schemas"]["Readout"];
             /** Id */
             id: string | null;
-            lux: components["schemas"]["Figure"];
+            lux: components["schemas"]["Readout"];
             /** Name */
             name: string;
             /** Text */
@@ -6572,7 +6582,7 @@ export interface components {
         TideRow: {
             /** Datum */
             datum: string;
-            now: components["schemas"]["Figure"];
+            now: components["schemas"]["Readout"];
             /** Points */
             points: [
                 number,
@@ -6738,6 +6748,8 @@ export interface components {
          * @description All marks and paths by place and name.
          */
         TracksOut: {
+            /** Next */
+            next: string | null;
             /** Tracks */
             tracks: components["schemas"]["TrackOut"][];
         };
@@ -6756,7 +6768,7 @@ export interface components {
         Try: {
             card: components["schemas"]["Card"];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Name */
             name: string;
         };
@@ -6922,12 +6934,6 @@ export interface components {
          */
         Wants: {
             /**
-             * Criterion
-             * @default print
-             * @enum {string}
-             */
-            criterion?: "print" | "large_print" | "pixel";
-            /**
              * Focus School
              * @default balanced
              * @enum {string}
@@ -6975,6 +6981,12 @@ export interface components {
              */
             sharp_foliage?: boolean;
             /**
+             * Sharpness Standard
+             * @default print
+             * @enum {string}
+             */
+            sharpness_standard?: "print" | "large_print" | "pixel";
+            /**
              * Smooth Background
              * @default null
              */
@@ -6998,20 +7010,20 @@ export interface components {
         Way: {
             /** Aperture N */
             aperture_n: number;
-            blur: components["schemas"]["Figure"];
+            blur: components["schemas"]["Readout"];
             /** Broken */
             broken: string[];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            drift: components["schemas"]["Figure"];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            drift: components["schemas"]["Readout"];
             /** Drift Is Stale */
             drift_is_stale: boolean;
-            frames: components["schemas"]["Figure"];
+            frames: components["schemas"]["Readout"];
             /** Gives Up */
             gives_up: string[];
             /** In Use */
             in_use: boolean;
-            iso: components["schemas"]["Figure"];
+            iso: components["schemas"]["Readout"];
             /** Kept For */
             kept_for: string[];
             /** Key */
@@ -7023,8 +7035,8 @@ export interface components {
             settings_text: string;
             /** Technique Text */
             technique_text: string;
-            total: components["schemas"]["Figure"];
-            travel: components["schemas"]["Figure"] | null;
+            total: components["schemas"]["Readout"];
+            travel: components["schemas"]["Readout"] | null;
         };
         /**
          * WaysOut
@@ -7059,7 +7071,7 @@ export interface components {
             /** Broken */
             broken: components["schemas"]["Broken"][];
             /** Changes */
-            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Settings Text */
             settings_text: string;
             /** Technique Text */
@@ -7077,9 +7089,9 @@ export interface components {
              * Changes
              * @default []
              */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             /** Proposal */
-            proposal: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetOffset"] | components["schemas"]["ChooseCriterion"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            proposal: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
             scene: components["schemas"]["Scene"];
         };
         /**
@@ -7092,14 +7104,14 @@ export interface components {
          * @description Twelve months as date by time of day, from the first of the moment's month.
          *
          *     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
-         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked``
+         *     golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the windows of the light that is wanted. ``asked``
          *     is the wish in words; ``lacking`` says, where there are none, what stands in the way.
          */
         YearPicture: {
             /** Asked */
             asked: string[];
             /** Best */
-            best: components["schemas"]["Chance"][];
+            best: components["schemas"]["LightWindow"][];
             /** Count */
             count: number;
             /** Days */
@@ -7120,13 +7132,13 @@ export interface components {
             /** Months */
             months: components["schemas"]["MonthTick"][];
             /** Next */
-            next: components["schemas"]["Chance"][];
+            next: components["schemas"]["LightWindow"][];
             /** Note */
             note: string;
             /** Spans */
             spans: components["schemas"]["YearSpans"][];
             /** Today */
-            today: components["schemas"]["Chance"][];
+            today: components["schemas"]["LightWindow"][];
             /** Windows */
             windows: [
                 number,
@@ -7243,7 +7255,10 @@ export interface operations {
     };
     compositions_list_compositions_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7259,13 +7274,13 @@ export interface operations {
                     "application/json": components["schemas"]["CompositionsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7898,7 +7913,10 @@ export interface operations {
     };
     kit_list_kit_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7914,13 +7932,13 @@ export interface operations {
                     "application/json": components["schemas"]["KitOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8592,7 +8610,10 @@ export interface operations {
     };
     places_list_places_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8608,13 +8629,13 @@ export interface operations {
                     "application/json": components["schemas"]["PlacesOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9165,10 +9186,10 @@ export interface operations {
     logbook_list_takes_get: {
         parameters: {
             query?: {
+                after?: string | null;
+                limit?: number;
                 place_id?: string | null;
                 fault?: ("moved subject" | "moved camera" | "missed slice" | "shake" | "focus missed" | "wind blur" | "clipped channel" | "filter forgotten on" | "filter forgotten off" | "flat battery" | "full card" | "access refused" | "late for the light" | "cloud bank" | "layers merged" | "wind on the reflection" | "lens sprayed" | "stack artefacts" | "banded sky" | "vignette" | "wrong white balance between layers") | null;
-                offset?: number;
-                limit?: number;
             };
             header?: never;
             path?: never;
@@ -9438,7 +9459,10 @@ export interface operations {
     };
     terrains_list_terrains_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9454,13 +9478,13 @@ export interface operations {
                     "application/json": components["schemas"]["TerrainsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9841,7 +9865,10 @@ export interface operations {
     };
     tracks_list_tracks_get: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: string | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9857,13 +9884,13 @@ export interface operations {
                     "application/json": components["schemas"]["TracksOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

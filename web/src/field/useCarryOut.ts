@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import type { Exposed, Fault, FrameTaken, SequenceOut } from "../api/types";
+import type { PlannedFrame, Fault, FrameTaken, SequenceOut } from "../api/types";
 import type { Clock } from "./clock";
 import { tone } from "./signals";
 
@@ -33,7 +33,7 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   const [since, setSince] = useState(0);
   const [now, setNow] = useState(() => clock.now());
   const [flashes, setFlashes] = useState(0);
-  const frame: Exposed | undefined = planned[progress.index];
+  const frame: PlannedFrame | undefined = planned[progress.index];
   const openedAt = useRef(0);
   const exposed = useRef(0);
   const pendingFault = useRef<{ fault: Fault | null; note: string }>({ fault: null, note: "" });

@@ -1,11 +1,11 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { memo } from "react";
 
-import type { Exposed } from "../api/types";
+import type { PlannedFrame } from "../api/types";
 import { paint } from "../theme/system";
 
 interface Props {
-  frames: Exposed[];
+  frames: PlannedFrame[];
   current?: number | undefined;
   done?: ReadonlySet<number>;
   onPick?: (number: number) => void;

@@ -14,7 +14,7 @@ export const SweepPicture = memo(function SweepPicture({ sweep, onPick }: { swee
   const x = (across: number) => LEFT + across * (WIDE - 2 * LEFT);
   const y = (height: number) => TALL - Math.min(Math.max(height, 0), 1) * (TALL - 12);
   const line = (of: (p: (typeof sweep.points)[number]) => number) => sweep.points.map((p, i) => `${i ? "L" : "M"}${x(p.across).toFixed(1)} ${y(of(p)).toFixed(1)}`).join("");
-  const allowed = y(sweep.criterion_height);
+  const allowed = y(sweep.allowed_height);
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL + FOOT}`} width="100%" role="group" aria-label={`Worst blur by aperture. ${sweep.sentence}`} data-testid="sweep">
       <rect x={LEFT} y={allowed} width={WIDE - 2 * LEFT} height={TALL - allowed} fill={paint("mossFaint")} opacity="0.7" />

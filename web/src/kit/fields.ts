@@ -76,7 +76,7 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("minimum_focus_m", "nearest focus, from the sensor", "m", 0.01),
     { ...number("largest_magnification", "largest magnification (empty: not told)", "×", 0.1), empty: true },
     { ...number("front_mm", "sensor to the front of the lens (empty: not told)", "mm"), empty: true },
-    number("shade_mm", "the hood stands out", "mm"),
+    number("hood_mm", "the hood stands out", "mm"),
     { ...number("filter_thread_mm", "filter thread (empty: not told)", "mm"), empty: true },
     { type: "tick", key: "lengthens", label: "lengthens as it focuses near" },
     number("pupil_magnification", "pupil magnification", undefined, 0.1),
@@ -178,7 +178,7 @@ export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; 
   },
   lens: {
     name: "24-70 mm f/4", shortest_mm: 24, longest_mm: 70, widest_f_number: 4, widest_f_number_long: 4, narrowest_f_number: 22, minimum_focus_m: 0.38,
-    pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, shade_mm: 0, filter_thread_mm: null,
+    pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, hood_mm: 0, filter_thread_mm: null,
   },
   filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft", thread_mm: null, thickness_mm: 5, safe_stops: null, cast: "" },
   support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null, rocking_deg_s: 0, drift_deg_s: 0 },

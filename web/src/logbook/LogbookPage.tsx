@@ -11,7 +11,6 @@ import { Empty, Loading, Trouble } from "../shell/states";
 import { Rating } from "../shell/Rating";
 import { Page } from "../shell/TopBar";
 
-const PAGE = 50;
 
 function Line({ take }: { take: TakeBrief }) {
   return (
@@ -56,14 +55,15 @@ function Line({ take }: { take: TakeBrief }) {
 /** Sequences as they were carried out. */
 export default function LogbookPage() {
   const [params, setParams] = useSearchParams();
-  const [offset, setOffset] = useState(0);
+  const [pages, setPages] = useState<string[]>([]);
+  const after = pages.at(-1);
   const [waiting, setWaiting] = useState(waitingCount);
   const place = params.get("place") ?? "";
   const fault = params.get("fault") ?? "";
-  const filter: TakeFilter = { ...(place ? { place_id: place } : {}), ...(fault ? { fault } : {}), ...(offset ? { offset } : {}) };
+  const filter: TakeFilter = { ...(place ? { place_id: place } : {}), ...(fault ? { fault } : {}), ...(after ? { after } : {}) };
   const takes = useQuery(takesQuery(filter));
   const choose = (key: string, value: string) => {
-    setOffset(0);
+    setPages([]);
     setParams(
       (before) => {
         const next = new URLSearchParams(before);
@@ -114,12 +114,12 @@ export default function LogbookPage() {
               <Empty title="No takes yet">Make a sequence on a workbench and take it to the field; when it is carried out it is written here.</Empty>
             )
           ) : null}
-          {data.total > PAGE ? (
+          {after || data.next ? (
             <Flex gap="3" mt="3">
-              <Button disabled={offset === 0} onClick={() => setOffset(Math.max(0, offset - PAGE))}>
+              <Button disabled={!after} onClick={() => setPages(pages.slice(0, -1))}>
                 Newer
               </Button>
-              <Button disabled={offset + PAGE >= data.total} onClick={() => setOffset(offset + PAGE)}>
+              <Button disabled={!data.next} onClick={() => data.next && setPages([...pages, data.next])}>
                 Older
               </Button>
             </Flex>

@@ -30,8 +30,8 @@ function Take({ take }: { take: TakeOut }) {
   const path = { params: { path: { id: take.id } } };
   const review = useMutation({
     mutationFn: async (part: { rating?: number | null; note?: string; faults?: string[] }) => {
-      const body = { version: take.version, rating: take.rating, note: take.note, faults: take.faults as Fault[], ...part } as { version: number; rating: number | null; note: string; faults: Fault[] };
-      return (await ask(api.PUT("/api/takes/{id}/review", { ...path, body }))) as TakeOut;
+      const body = { version: take.version, rating: take.rating, note: take.note, faults: take.faults, ...part } as { version: number; rating: number | null; note: string; faults: Fault[] };
+      return await ask(api.PUT("/api/takes/{id}/review", { ...path, body }));
     },
     onSuccess: (saved) => {
       queryClient.setQueryData(["take", take.id], saved);

@@ -5,7 +5,7 @@ import { Link, useNavigate } from "react-router";
 
 import { api, ask, problemOf } from "../api/client";
 import { compositionsQuery, kitQuery, placesQuery, queryClient } from "../api/queries";
-import type { CompositionBrief, CompositionOut, PlaceOut } from "../api/types";
+import type { CompositionBrief, PlaceOut } from "../api/types";
 import { ChoiceField, TextField } from "../shell/fields";
 import { notify, notifyTrouble } from "../shell/notices";
 import { Sheet } from "../shell/Sheet";
@@ -26,7 +26,7 @@ function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => vo
   const lacking = ["body", "lens", "support"].filter((kind) => of(kind).length === 0);
   const add = useMutation({
     mutationFn: async () =>
-      (await ask(api.POST("/api/compositions", { body: { name, place_id: place.id, body_id: id("body"), lens_id: id("lens"), support_id: id("support") } }))) as CompositionOut,
+      await ask(api.POST("/api/compositions", { body: { name, place_id: place.id, body_id: id("body"), lens_id: id("lens"), support_id: id("support") } })),
     onSuccess: (made) => {
       void refresh();
       void go(`/compositions/${made.id}`);

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex, Input, Popover, Portal } from "@chakra-ui/react";
 import { type RefObject, useState } from "react";
 
-import type { Change, Chip, Filter, FilterInUse } from "../api/types";
+import type { Change, SettingSummary, Filter, FilterInUse } from "../api/types";
 import { useBench } from "./context";
 import { typedValue } from "./typed";
 
@@ -18,7 +18,7 @@ export const NUDGE_KEYS: Record<Setting, readonly [string, string]> = {
 
 const isSetting = (name: string): name is Setting => name in NUDGE_KEYS;
 
-function Corner({ chip }: { chip: Chip }) {
+function Corner({ chip }: { chip: SettingSummary }) {
   const { store } = useBench();
   const name = `${chip.locked ? "Free" : "Lock"} ${chip.label.toLowerCase()}`;
   return (
@@ -51,7 +51,7 @@ function KeyButton({ label, text, onClick }: { label: string; text: string; onCl
   );
 }
 
-function SettingChip({ chip }: { chip: Chip & { setting: Setting } }) {
+function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) {
   const { store } = useBench();
   const [typing, setTyping] = useState<string>();
   const [wrong, setWrong] = useState(false);
@@ -142,7 +142,7 @@ function FilterRow({ filter, use, put }: { filter: Filter; use: FilterInUse | un
   );
 }
 
-function FilterChip({ chip, open, setOpen }: { chip: Chip; open: boolean; setOpen: (open: boolean) => void }) {
+function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boolean; setOpen: (open: boolean) => void }) {
   const { store, state } = useBench();
   const owned = store.scene?.kit.filters ?? [];
   const uses = state.draft.composition.settings.filters;
@@ -187,7 +187,7 @@ function FilterChip({ chip, open, setOpen }: { chip: Chip; open: boolean; setOpe
 /** The settings as on the top plate of a camera. */
 export function SettingsRail({ filtersOpen, setFiltersOpen, railRef }: { filtersOpen: boolean; setFiltersOpen: (open: boolean) => void; railRef?: RefObject<HTMLDivElement | null> }) {
   const { state } = useBench();
-  const chips = state.evaluation?.chips ?? [];
+  const chips = state.evaluation?.setting_summaries ?? [];
   return (
     <Flex ref={railRef} as="section" aria-label="Settings" h="66px" flexShrink="0" borderBottomWidth="1px" borderColor="line" bg="panel">
       {chips.map((chip) =>

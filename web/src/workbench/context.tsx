@@ -2,7 +2,7 @@ import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
 import { createContext, memo, type ReactNode, useCallback, useContext, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from "react";
 
 import { api, ask, problemOf } from "../api/client";
-import type { Change, Explanation, Figure, Lens } from "../api/types";
+import type { Change, Explanation, Readout, Lens } from "../api/types";
 import type { Snapshot, WorkbenchStore } from "./store";
 
 interface Bench {
@@ -70,7 +70,7 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
       setAnswer(null);
       setOpen(true);
       ask(api.POST("/api/explain", { body: { scene, changes, key, lenses } })).then(
-        (made) => setAnswer(made as Explanation),
+        (made) => setAnswer(made),
         (error: unknown) => setAnswer(problemOf(error).detail),
       );
     },
@@ -118,7 +118,7 @@ export function Later({ children }: { children: (state: Snapshot) => ReactNode }
 }
 
 /** A computed number; pressing it shows how it was got. Plain elements: a bench may show a hundred. */
-export function Fig({ figure, strong }: { figure: Figure; strong?: boolean }) {
+export function Fig({ figure, strong }: { figure: Readout; strong?: boolean }) {
   const { explain } = useBench();
   const style = strong ? STRONG : undefined;
   if (!figure.explain)

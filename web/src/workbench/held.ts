@@ -1,8 +1,8 @@
 import type { Composition } from "../api/types";
 
 /** How the camera is held, as photographers call it. */
-export const HELD: Record<Composition["orientation"], string> = { level: "landscape", upright: "portrait" };
+export const HELD: Record<Composition["orientation"], string> = { landscape: "landscape", portrait: "portrait" };
 export const HOLDS = [
-  ["level", HELD.level],
-  ["upright", HELD.upright],
+  ["landscape", HELD.landscape],
+  ["portrait", HELD.portrait],
 ] as const;

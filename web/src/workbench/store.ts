@@ -253,7 +253,7 @@ export class WorkbenchStore {
           continue;
         }
         try {
-          const made = (await ask(api.POST("/api/evaluate", { body: { scene, changes } }))) as Evaluation;
+          const made = await ask(api.POST("/api/evaluate", { body: { scene, changes } }));
           this.draft = { ...this.draft, composition: made.composition };
           if (touched) this.keep();
           this.show({ evaluation: made, problem: null, missing: null, revision: this.shown.revision + 1 });
@@ -319,9 +319,9 @@ export class WorkbenchStore {
     const sent = this.draft;
     this.show({ save: "saving" });
     try {
-      const saved = (await ask(
+      const saved = await ask(
         api.PUT("/api/compositions/{id}", { params: { path: { id: this.id } }, body: { ...sent, version: this.saved.version } }),
-      )) as CompositionOut;
+      );
       this.saved = saved;
       const same = this.draft === sent;
       this.show({ save: same ? "saved" : "unsaved", savedAt: saved.updated_at, saveProblem: null });

@@ -6,10 +6,10 @@ import math
 from typing import Any
 from uuid import UUID, uuid4
 
-from pydantic import TypeAdapter
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
+from lucid_ridge.app.compositions.documents import COMPOSITION
 from lucid_ridge.app.compositions.schemas import (
     CompositionBrief,
     CompositionChange,
@@ -19,9 +19,10 @@ from lucid_ridge.app.compositions.schemas import (
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import now
-from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.kit.documents import BODY, LENS
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.changes.check import check_composition
@@ -30,8 +31,6 @@ from lucid_ridge.core.model.kit import Body, Lens
 from lucid_ridge.core.model.scene import Composition, Settings, Wants
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.stops.scales import nearest_third
-
-_COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
 
 _AHEAD_M = 250.0
 
@@ -47,7 +46,7 @@ def present(row: CompositionRow) -> CompositionOut:
         body_id=row.body_id,
         lens_id=row.lens_id,
         support_id=row.support_id,
-        composition=read_document(_COMPOSITION, row.document, "composition"),
+        composition=COMPOSITION.read(row.document),
     )
 
 
@@ -67,8 +66,8 @@ def _check_links(session: Session, sent: CompositionNew | CompositionChange) -> 
         kit_details(session, item_id, kind)
 
 
-def check_document(composition: Composition) -> dict[str, Any]:
-    """The document to save of a composition.
+def checked_document(composition: Composition, over: dict[str, Any] | None = None) -> dict[str, Any]:
+    """The document to save of a composition, over the one that is saved.
 
     Raises
     ------
@@ -79,8 +78,21 @@ def check_document(composition: Composition) -> dict[str, Any]:
     problems = check_composition(composition)
     if problems:
         raise SceneError(problems)
-    dumped: dict[str, Any] = _COMPOSITION.dump_python(composition, mode="json")
-    return dumped
+    return COMPOSITION.write(composition, over)
+
+
+def put_in(row: CompositionRow, composition: Composition) -> None:
+    """Put a composition into its row.
+
+    Raises
+    ------
+    SceneError
+        If it contradicts itself.
+
+    """
+    row.document = checked_document(composition, row.document)
+    row.moment_utc, row.azimuth_deg = composition.moment_utc, composition.azimuth_deg
+    row.east_m, row.north_m, row.element_count = composition.east_m, composition.north_m, len(composition.elements)
 
 
 def _usual_wants(session: Session) -> Wants:
@@ -93,8 +105,8 @@ def _usual_wants(session: Session) -> Wants:
     )
     if row is None:
         return Wants()
-    last = read_document(_COMPOSITION, row.document, "composition").wants
-    return Wants(criterion=last.criterion, focus_school=last.focus_school)
+    last = COMPOSITION.read(row.document).wants
+    return Wants(sharpness_standard=last.sharpness_standard, focus_school=last.focus_school)
 
 
 def starting_composition(body: Body, lens: Lens, wants: Wants) -> Composition:
@@ -113,42 +125,39 @@ def starting_composition(body: Body, lens: Lens, wants: Wants) -> Composition:
     )
 
 
-def all_compositions() -> CompositionsOut:
-    """Every composition whose place is not deleted, by place and name."""
+def list_compositions(query: PageQuery) -> CompositionsOut:
+    """A page of the compositions whose place is not deleted, by place and name."""
+    mine = (
+        select(CompositionRow, PlaceRow, KitItem.name)
+        .join(PlaceRow, PlaceRow.id == CompositionRow.place_id)
+        .join(KitItem, KitItem.id == CompositionRow.lens_id)
+        .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None), PlaceRow.deleted_at.is_(None))
+        .options(defer(CompositionRow.document), defer(PlaceRow.notes), defer(PlaceRow.sky))
+    )
+    order = {"by_place": PlaceRow.name, "by_name": CompositionRow.name, "by_id": CompositionRow.id}
     with database().transaction() as session:
-        rows = session.execute(
-            select(CompositionRow, PlaceRow, KitItem.name)
-            .join(PlaceRow, PlaceRow.id == CompositionRow.place_id)
-            .join(KitItem, KitItem.id == CompositionRow.lens_id)
-            .where(
-                CompositionRow.owner_id == owner(),
-                CompositionRow.deleted_at.is_(None),
-                PlaceRow.deleted_at.is_(None),
-            )
-            .order_by(PlaceRow.name, CompositionRow.name, CompositionRow.id)
-        )
-        return CompositionsOut(compositions=[_brief(row, place, lens_name) for row, place, lens_name in rows])
+        rows, following = page(session, mine, query, order, (text, text, UUID))
+        return CompositionsOut(compositions=[_brief(*row[:3]) for row in rows], next=following)
 
 
 def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:
     """Latitude and longitude of a composition's standpoint."""
-    east, north = (float(row.document.get(k, 0.0)) for k in ("east_m", "north_m"))
-    return position_of(place.latitude_deg, place.longitude_deg, east, north)
+    return position_of(place.latitude_deg, place.longitude_deg, row.east_m, row.north_m)
 
 
 def _brief(row: CompositionRow, place: PlaceRow, lens_name: str) -> CompositionBrief:
     latitude, longitude = stands_at(row, place)
-    azimuth = float(row.document.get("azimuth_deg", 0.0))
-    ahead = (_AHEAD_M * math.sin(math.radians(azimuth)), _AHEAD_M * math.cos(math.radians(azimuth)))
+    azimuth = math.radians(row.azimuth_deg)
+    ahead = (_AHEAD_M * math.sin(azimuth), _AHEAD_M * math.cos(azimuth))
     return CompositionBrief(
         id=row.id,
         name=row.name,
         place_id=place.id,
         place_name=place.name,
         lens_name=lens_name,
-        moment_utc=row.document["moment_utc"],
+        moment_utc=row.moment_utc,
         time_zone=place.time_zone,
-        elements=len(row.document["elements"]),
+        elements=row.element_count,
         updated_at=row.updated_at,
         latitude_deg=latitude,
         longitude_deg=longitude,
@@ -166,13 +175,12 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
     _check_links(session, sent)
     composition = sent.composition
     if composition is None:
-        adapters = TypeAdapter(Body), TypeAdapter(Lens)
-        body = read_document(adapters[0], kit_details(session, sent.body_id, "body"), "body")
-        lens = read_document(adapters[1], kit_details(session, sent.lens_id, "lens"), "lens")
+        body = BODY.read(kit_details(session, sent.body_id, "body"))
+        lens = LENS.read(kit_details(session, sent.lens_id, "lens"))
         composition = starting_composition(body, lens, _usual_wants(session))
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
-    row.document = check_document(composition)
+    put_in(row, composition)
 
 
 def add(new: CompositionNew) -> CompositionOut:
@@ -201,7 +209,8 @@ def duplicate(composition_id: UUID) -> CompositionOut:
     """Add a copy of a composition."""
     with database().transaction() as session:
         row = find(session, CompositionRow, composition_id, "composition")
-        links = {c: getattr(row, c) for c in ("place_id", "body_id", "lens_id", "support_id")}
+        shown = ("moment_utc", "east_m", "north_m", "azimuth_deg", "element_count")
+        links = {c: getattr(row, c) for c in ("place_id", "body_id", "lens_id", "support_id", *shown)}
         copied = CompositionRow(
             id=uuid4(), owner_id=owner(), name=copy_name(row.name), document=dict(row.document), **links
         )

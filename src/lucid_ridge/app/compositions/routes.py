@@ -16,14 +16,15 @@ from lucid_ridge.app.compositions.schemas import (
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.describing import feature
+from lucid_ridge.app.paging import PageQuery
 
 blueprint = feature("compositions", __name__, "/api/compositions")
 
 
-@blueprint.get("", responses={200: CompositionsOut})
-def list_compositions() -> Response:
+@blueprint.get("", responses={200: CompositionsOut, "422": INVALID["422"]})
+def list_compositions(query: PageQuery) -> Response:
     """All compositions."""
-    return answer(operations.all_compositions())
+    return answer(operations.list_compositions(query))
 
 
 @blueprint.post("", responses={201: CompositionOut, **INVALID})

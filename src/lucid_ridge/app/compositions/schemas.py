@@ -73,3 +73,4 @@ class CompositionsOut(BaseModel):
     """All compositions by place and name."""
 
     compositions: list[CompositionBrief]
+    next: str | None

@@ -32,13 +32,14 @@ from lucid_ridge.app.evaluation.schemas import (
     WhyNotOut,
 )
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.solve.measure import aim_photograph, measure_element
+from lucid_ridge.core.solve.measure import aim_photograph
 from lucid_ridge.reports.close_up.report import CloseUpReport
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
 from lucid_ridge.reports.evaluate import Evaluation, evaluate
 from lucid_ridge.reports.explain import Explanation
 from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
 from lucid_ridge.reports.frame.answers import Answer, answer_to
+from lucid_ridge.reports.frame.measured import measured_element
 from lucid_ridge.reports.frame.tries import tries
 from lucid_ridge.reports.ways.report import WaysReport, ways
 from lucid_ridge.reports.ways.why import WhyNot
@@ -128,4 +129,4 @@ def aim_of_photograph(body: AimBody) -> Response:
 @blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
 def measure_thing(body: MeasureBody) -> Response:
     """Bearing, distance and size of a thing marked in a reference photograph."""
-    return answer(MeasureOut(measure_element(state_of(body), body.aim, body.marks)))
+    return answer(MeasureOut(measured_element(state_of(body), body.aim, body.marks)))

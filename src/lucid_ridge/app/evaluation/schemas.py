@@ -10,13 +10,14 @@ from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.sequence_files import SequenceForm
 from lucid_ridge.calc.requests import Changes, ExplainRequest, SceneRequest, SolveRequest
 from lucid_ridge.core.model.kit import Lens
-from lucid_ridge.core.solve.measure import KnownPlaces, Marks, MeasuredElement, PhotographAim, ViewDeg
+from lucid_ridge.core.solve.measure import KnownPlaces, Marks, PhotographAim, ViewDeg
 from lucid_ridge.reports.close_up.report import CloseUpReport
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy
 from lucid_ridge.reports.evaluate import Evaluation
 from lucid_ridge.reports.explain import Explanation
 from lucid_ridge.reports.exposure.study import ExposureStudy
 from lucid_ridge.reports.frame.answers import Answer
+from lucid_ridge.reports.frame.measured import MeasuredElement
 from lucid_ridge.reports.frame.tries import Try
 from lucid_ridge.reports.ways.report import WaysReport
 from lucid_ridge.reports.ways.why import WhyNot

@@ -11,11 +11,11 @@ from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
 
-from lucid_ridge.core.sequence.build import whole_sequence
-from lucid_ridge.core.sequence.frames import Sequence
 from lucid_ridge.core.state.state import State
 from lucid_ridge.formats.cards import Card, CardTable, card_pdf
 from lucid_ridge.reports.depth.focus_check import check_card
+from lucid_ridge.reports.sequence.build import whole_sequence
+from lucid_ridge.reports.sequence.frames import Sequence
 from lucid_ridge.reports.ways.way import settings_text, technique_text
 
 SequenceForm = Literal["pdf", "csv", "json"]

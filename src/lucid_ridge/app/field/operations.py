@@ -2,32 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from pydantic import TypeAdapter
 from sqlalchemy import select
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import database, find, owner
-from lucid_ridge.app.field.plans import read_plan
+from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan, SequenceNew, SequenceOut
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.core.camera.keep_out import KEEP_BACK
-from lucid_ridge.core.sequence.build import whole_sequence
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.close_up.lights import lights_report
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.exposure.freshness import freshness
+from lucid_ridge.reports.frame.words import KEEP_BACK
 from lucid_ridge.reports.light.report import light_report
 from lucid_ridge.reports.light.tide_and_weather import TideRow
-
-_PLAN: TypeAdapter[FieldPlan] = TypeAdapter(FieldPlan)
+from lucid_ridge.reports.sequence.build import whole_sequence
 
 
 def present(row: SequenceRow) -> SequenceOut:
@@ -36,13 +32,13 @@ def present(row: SequenceRow) -> SequenceOut:
         id=row.id,
         composition_id=row.composition_id,
         created_at=row.created_at,
-        plan=read_plan(row.document),
+        plan=PLAN.read(row.document),
     )
 
 
 def _cautions(state: State, hazards: str) -> list[str]:
     found = [hazards] if hazards else []
-    found += [f"Keep behind the {line.name}. {KEEP_BACK}" for line in state.scene.composition.stand_lines]
+    found += [f"Keep behind the {line.name}. {KEEP_BACK}" for line in state.scene.composition.keep_out_lines]
     if state.scene.composition.close_up.lights:
         found += lights_report(state, near(state)).cautions
     if state.sun_altitude_deg < 0:
@@ -99,9 +95,8 @@ def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
         composition = find(session, CompositionRow, new.composition_id, "composition")
         place = find(session, PlaceRow, composition.place_id, "place")
         state = changed_state(new.scene, terrain=terrain_of(new.scene.place))
-        document: dict[str, Any] = _PLAN.dump_python(
-            _plan(state, place.name, composition.name, place.hazards), mode="json"
-        )
+        plan = _plan(state, place.name, composition.name, place.hazards)
+        settings, first = state.exposure.settings, plan.sequence.frames[0]
         row = SequenceRow(
             id=new.id,
             owner_id=owner(),
@@ -109,7 +104,13 @@ def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
             composition_name=composition.name,
             place_id=place.id,
             place_name=place.name,
-            document=document,
+            time_zone=plan.time_zone,
+            frame_count=len(plan.sequence.frames),
+            aperture_n=settings.aperture_n,
+            shutter_s=first.exposure_s,
+            iso=settings.iso if first.iso.value is None else first.iso.value,
+            filters=first.filters,
+            document=PLAN.write(plan),
         )
         session.add(row)
         session.flush()

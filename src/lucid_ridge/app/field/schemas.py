@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.sequence.frames import Sequence
+from lucid_ridge.reports.sequence.frames import Sequence
 
 
 class SequenceNew(JsonBody):

@@ -10,10 +10,11 @@ from pydantic import TypeAdapter
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.kit.documents import BY_KIND
 from lucid_ridge.app.kit.schemas import AnyItem, KitItemChange, KitItemNew, KitItemOut, KitOut
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.changes.check import check_body, check_lens, check_support
 from lucid_ridge.core.model.gear import Gear, LightSource, check_gear
@@ -26,7 +27,7 @@ _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
 
 def present(row: KitItem) -> KitItemOut:
     """The item as the API shows it."""
-    item = read_document(_ITEM, {"kind": row.kind, "details": row.details}, "kit item")
+    item = _ITEM.validate_python({"kind": row.kind, "details": BY_KIND[row.kind].read(row.details)})
     return KitItemOut(id=row.id, version=row.version, updated_at=row.updated_at, item=item)
 
 
@@ -52,19 +53,17 @@ def _fill(row: KitItem, item: Any) -> None:
     # What others refer to by its own id carries the one it is saved under.
     if isinstance(item.details, Filter | Gear | LightSource):
         item = item.model_copy(update={"details": replace(item.details, id=str(row.id))})
-    dumped = _ITEM.dump_python(item, mode="json")
-    row.kind, row.name, row.details = dumped["kind"], dumped["details"]["name"], dumped["details"]
+    row.kind, row.name = item.kind, item.details.name
+    row.details = BY_KIND[item.kind].write(item.details, row.details)
 
 
-def all_items() -> KitOut:
-    """Everything in the kit."""
+def list_items(query: PageQuery) -> KitOut:
+    """A page of the kit, by kind and name."""
     with database().transaction() as session:
-        rows = session.scalars(
-            select(KitItem)
-            .where(KitItem.owner_id == owner(), KitItem.deleted_at.is_(None))
-            .order_by(KitItem.kind, KitItem.name, KitItem.id)
-        )
-        return KitOut(items=[present(row) for row in rows])
+        mine = select(KitItem).where(KitItem.owner_id == owner(), KitItem.deleted_at.is_(None))
+        order = {"by_kind": KitItem.kind, "by_name": KitItem.name, "by_id": KitItem.id}
+        rows, following = page(session, mine, query, order, (text, text, UUID))
+        return KitOut(items=[present(row[0]) for row in rows], next=following)
 
 
 def _add(session: Session, item_id: UUID | None, item: Any) -> KitItemOut:

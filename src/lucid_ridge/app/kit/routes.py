@@ -11,15 +11,16 @@ from lucid_ridge.app.describing import feature
 from lucid_ridge.app.kit import operations
 from lucid_ridge.app.kit.schemas import KitItemChange, KitItemNew, KitItemOut, KitOut, MovingGroundOut
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.core.camera.moving_support import MOVING_GROUND
 
 blueprint = feature("kit", __name__, "/api/kit")
 
 
-@blueprint.get("", responses={200: KitOut})
-def list_kit() -> Response:
+@blueprint.get("", responses={200: KitOut, "422": INVALID["422"]})
+def list_kit(query: PageQuery) -> Response:
     """All kit items."""
-    return answer(operations.all_items())
+    return answer(operations.list_items(query))
 
 
 @blueprint.get("/moving-ground", responses={200: MovingGroundOut})

@@ -93,3 +93,4 @@ class KitOut(BaseModel):
     """All items, by kind and name."""
 
     items: list[KitItemOut]
+    next: str | None

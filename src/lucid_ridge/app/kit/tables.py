@@ -7,13 +7,14 @@ from typing import Any
 from sqlalchemy import String
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable
+from lucid_ridge.app.database import Base, Editable, checks
 
 
 class KitItem(Editable, Base):
     """A body, lens, filter, support, piece of close-up gear or light; ``details`` is the core's record for its kind."""
 
     __tablename__ = "kit_items"
+    __table_args__ = checks(kind="kind IN ('body', 'lens', 'filter', 'support', 'gear', 'light')")
 
     kind: Mapped[str] = mapped_column(String(12), index=True)
     details: Mapped[dict[str, Any]]

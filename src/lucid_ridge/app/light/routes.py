@@ -23,10 +23,10 @@ from lucid_ridge.app.light.schemas import (
     ForecastQuery,
     SkylineOut,
 )
-from lucid_ridge.core.light_windows.alignments import Passings, alignments
-from lucid_ridge.core.light_windows.windows import YearPicture, chances
+from lucid_ridge.reports.light.alignments import Passings, alignments
 from lucid_ridge.reports.light.report import drift_between
 from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
+from lucid_ridge.reports.light.year import YearPicture, light_windows
 
 blueprint = feature("light", __name__, "/api")
 
@@ -45,7 +45,7 @@ def read_skyline(body: EvaluateBody) -> Response:
 @blueprint.post("/light/chances", responses={200: ChancesOut, **INVALID})
 def find_chances(body: ChancesBody) -> Response:
     """When the light that is wanted comes in the twelve months ahead."""
-    return Response(_CHANCES.dump_json(chances(state_of(body), body.wish)), content_type=JSON_TYPE)
+    return Response(_CHANCES.dump_json(light_windows(state_of(body), body.wish)), content_type=JSON_TYPE)
 
 
 @blueprint.post("/light/drift", responses={200: DriftOut, **INVALID})

@@ -8,12 +8,13 @@ from pydantic import AwareDatetime, BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.evaluation.schemas import EvaluateBody
-from lucid_ridge.core.figures import Figure
-from lucid_ridge.core.light_windows.alignments import Alignment, Passings
-from lucid_ridge.core.light_windows.windows import YearPicture
+from lucid_ridge.core.light_windows.alignments import Alignment
 from lucid_ridge.core.model.place import Forecast
 from lucid_ridge.core.model.wanted import LightWish
+from lucid_ridge.reports.figures import Readout
+from lucid_ridge.reports.light.alignments import Passings
 from lucid_ridge.reports.light.skyline import SkylineReport
+from lucid_ridge.reports.light.year import YearPicture
 
 Words = Annotated[str, Field(max_length=2000, pattern="^[^\\x00]*$")]
 Title = Annotated[str, Field(min_length=1, max_length=200, pattern="^[^\\x00]*$")]
@@ -39,7 +40,7 @@ class DriftBody(EvaluateBody):
     minutes: Annotated[float, Field(ge=-1440, le=1440)]
 
 
-class DriftOut(RootModel[Figure]):
+class DriftOut(RootModel[Readout]):
     """How much the light changes until then, in stops."""
 
 

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import func, select, tuple_
+from sqlalchemy.orm import Session, defer
 
-from lucid_ridge.app.documents import read_document
+from lucid_ridge.app.documents import DocumentKind
 from lucid_ridge.app.editing import check_version, database, find, owner
-from lucid_ridge.app.field.plans import read_plan
+from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook.schemas import (
@@ -24,17 +23,18 @@ from lucid_ridge.app.logbook.schemas import (
     PlanAgainstActual,
     TakeBrief,
     TakeNew,
+    TakenFrames,
     TakeOut,
     TakeReview,
     TakesOut,
     TakesQuery,
 )
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.paging import cut, read_cursor
 from lucid_ridge.app.problems import NotFound, Refused
-from lucid_ridge.core.figures import duration_text
-from lucid_ridge.core.stops.scales import shutter_text
+from lucid_ridge.reports.figures import aperture_text, duration_text, iso_text, shutter_text
 
-_FRAMES: TypeAdapter[list[FrameTaken]] = TypeAdapter(list[FrameTaken])
+_TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
 
 # An exposure this much off its plan is shown as different: a sixth of a stop.
 _SAME_WITHIN = 2 ** (1 / 6)
@@ -72,7 +72,7 @@ def compare(plan: FieldPlan, frames: list[FrameTaken]) -> list[PlanAgainstActual
 def present(session: Session, row: Take) -> TakeOut:
     """The take as the API shows it."""
     sequence = session.get_one(SequenceRow, row.sequence_id)
-    plan = read_plan(sequence.document)
+    plan = PLAN.read(sequence.document)
     return TakeOut(
         id=row.id,
         version=row.version,
@@ -90,7 +90,7 @@ def present(session: Session, row: Take) -> TakeOut:
         note=row.note,
         faults=row.faults,
         plan=plan,
-        compared=compare(plan, read_document(_FRAMES, row.document["frames"], "take")),
+        compared=compare(plan, _TAKEN.read(row.document).frames),
     )
 
 
@@ -108,7 +108,6 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
         if sequence is None or sequence.owner_id != owner():
             raise Refused("/sequence_id", "There is no such sequence.")
         faults = dict.fromkeys([*new.faults, *(f.fault for f in new.frames if f.fault)])
-        frames: list[dict[str, Any]] = _FRAMES.dump_python(new.frames, mode="json")
         row = Take(
             id=take_id,
             owner_id=owner(),
@@ -121,7 +120,8 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
             rating=new.rating,
             note=new.note,
             faults=list(faults),
-            document={"frames": frames},
+            frames_done=len({f.number for f in new.frames if f.status == "done"}),
+            document=_TAKEN.write(TakenFrames(frames=new.frames)),
         )
         session.add(row)
         session.flush()
@@ -145,16 +145,17 @@ def review(take_id: UUID, changed: TakeReview) -> TakeOut:
         return present(session, row)
 
 
-def _settings_text(frame: dict[str, Any]) -> str:
-    aperture, shutter, iso = (frame[key]["text"] for key in ("aperture", "shutter", "iso"))
-    return f"{aperture}, {shutter}, ISO {iso}, filters: {frame['filters']}"
+def _settings_text(sequence: SequenceRow) -> str:
+    aperture, shutter, iso = (
+        aperture_text(sequence.aperture_n),
+        shutter_text(sequence.shutter_s),
+        iso_text(sequence.iso),
+    )
+    return f"{aperture}, {shutter}, ISO {iso}, filters: {sequence.filters}"
 
 
 def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
-    """A take in the list; from the saved document as it is, so that a long list is quick."""
-    plan = sequence.document
-    frames = plan["sequence"]["frames"]
-    done = {f["number"] for f in row.document["frames"] if f["status"] == "done"}
+    """A take in the list, from columns alone."""
     return TakeBrief(
         id=row.id,
         composition_id=row.composition_id,
@@ -162,10 +163,10 @@ def _brief(row: Take, sequence: SequenceRow) -> TakeBrief:
         place_id=row.place_id,
         place_name=sequence.place_name,
         started_at=row.started_at,
-        started_text=_local_text(row.started_at, plan["time_zone"]),
-        settings_text=_settings_text(frames[0]),
-        frames_done=len(done),
-        frames_planned=len(frames),
+        started_text=_local_text(row.started_at, sequence.time_zone),
+        settings_text=_settings_text(sequence),
+        frames_done=row.frames_done,
+        frames_planned=sequence.frame_count,
         rating=row.rating,
         faults=row.faults,
         note=row.note,
@@ -181,16 +182,21 @@ def all_takes(query: TakesQuery) -> TakesOut:
     if query.fault is not None:
         wanted.append(Take.faults.contains([query.fault]))
 
+    shown = list(wanted)
+    if query.after is not None:
+        started_at, last_id = read_cursor(query.after, datetime.fromisoformat, UUID)
+        shown.append(tuple_(Take.started_at, Take.id) < (started_at, last_id))
     with database().transaction() as session:
         rows = session.execute(
             select(Take, SequenceRow)
             .join(SequenceRow, SequenceRow.id == Take.sequence_id)
-            .where(*wanted)
-            .order_by(Take.started_at.desc(), Take.id)
-            .offset(query.offset)
-            .limit(query.limit)
+            .where(*shown)
+            .order_by(Take.started_at.desc(), Take.id.desc())
+            .limit(query.limit + 1)
+            .options(defer(Take.document), defer(SequenceRow.document))
         )
-        takes = [_brief(take, sequence) for take, sequence in rows]
+        page, following = cut(rows.all(), query.limit, lambda row: [row[0].started_at.isoformat(), str(row[0].id)])
+        takes = [_brief(take, sequence) for take, sequence in page]
         total = session.scalar(select(func.count()).select_from(Take).where(*wanted)) or 0
         places = session.execute(
             select(Take.place_id, func.max(SequenceRow.place_name), func.count())
@@ -208,6 +214,7 @@ def all_takes(query: TakesQuery) -> TakesOut:
         )
         return TakesOut(
             takes=takes,
+            next=following,
             total=total,
             places=[PlaceCount(id=i, name=n, takes=c) for i, n, c in places],
             faults=[FaultCount(fault=f, takes=c) for f, c in faults],

@@ -10,6 +10,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.field.schemas import FieldPlan
+from lucid_ridge.app.paging import PageQuery
 
 # The fault list of the trade (common practice).
 Fault = Literal[
@@ -112,14 +113,19 @@ class TakeBrief(BaseModel):
     note: str
 
 
-class TakesQuery(BaseModel):
+class TakenFrames(BaseModel):
+    """The frames of a take, as they are kept."""
+
+    frames: list[FrameTaken]
+
+
+class TakesQuery(PageQuery):
     """Filters of the list."""
 
     model_config = ConfigDict(extra="ignore")
 
     place_id: UUID | None = None
     fault: Fault | None = None
-    offset: Annotated[int, Field(ge=0, le=10_000_000)] = 0
     limit: Annotated[int, Field(ge=1, le=200)] = 50
 
 
@@ -142,6 +148,7 @@ class TakesOut(BaseModel):
     """Takes, newest first, and what one can filter by."""
 
     takes: list[TakeBrief]
+    next: str | None
     total: int
     places: list[PlaceCount]
     faults: list[FaultCount]

@@ -7,13 +7,14 @@ from uuid import UUID
 from sqlalchemy import ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable
+from lucid_ridge.app.database import Base, Editable, checks
 
 
 class PhotographRow(Editable, Base):
     """A reference photograph; the picture itself is a file as it was given, see `files`."""
 
     __tablename__ = "photographs"
+    __table_args__ = checks(size="size_bytes > 0 AND width_px > 0 AND height_px > 0")
 
     composition_id: Mapped[UUID] = mapped_column(ForeignKey("compositions.id"), index=True)
     file_name: Mapped[str] = mapped_column(String(160))

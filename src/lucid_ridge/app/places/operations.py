@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Any
 from uuid import UUID, uuid4
 
 from pydantic import TypeAdapter
@@ -11,8 +12,9 @@ from sqlalchemy.orm import Session
 from timezonefinder import TimezoneFinder
 
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.documents import read_document
+from lucid_ridge.app.documents import DocumentKind
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
@@ -26,19 +28,23 @@ from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.formats.coordinates import PositionError, read_position
 
 _COLUMNS = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone")
-_PLACE: TypeAdapter[Place] = TypeAdapter(Place)
-_NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
+_PLACE: DocumentKind[Place] = DocumentKind("place", TypeAdapter(Place))
+_NOTES: DocumentKind[PlaceNotes] = DocumentKind("place's notes", TypeAdapter(PlaceNotes))
 
 
 def core_place(row: PlaceRow) -> Place:
     """The core's record of a saved place."""
-    known = {column: getattr(row, column) for column in _COLUMNS}
-    return read_document(_PLACE, {"name": row.name, **known, **row.sky}, "place")
+    return _PLACE.read(_whole(row))
+
+
+def _whole(row: PlaceRow) -> dict[str, Any]:
+    """The document of a place, of which some fields are columns."""
+    return {"name": row.name, **{column: getattr(row, column) for column in _COLUMNS}, **row.sky}
 
 
 def notes_of(row: PlaceRow) -> PlaceNotes:
     """What is noted of a saved place."""
-    return read_document(_NOTES, {"access": row.access, "hazards": row.hazards, **row.notes}, "place's notes")
+    return _NOTES.read({"access": row.access, "hazards": row.hazards, **row.notes})
 
 
 def present(row: PlaceRow, compositions: int = 0) -> PlaceOut:
@@ -82,7 +88,7 @@ def zone_at(latitude_deg: float, longitude_deg: float) -> str:
 
 def terrain_under(latitude_deg: float, longitude_deg: float) -> tuple[UUID, float] | None:
     """The finest terrain that reaches a position, and the ground's height there."""
-    for one in sorted(terrains.all_terrains().terrains, key=lambda t: t.cell_m):
+    for one in sorted(terrains.list_terrains(PageQuery()).terrains, key=lambda t: t.cell_m):
         if one.state != "ready" or not one.south_deg <= latitude_deg <= one.north_deg:
             continue
         try:
@@ -116,9 +122,11 @@ def fill(session: Session, row: PlaceRow, place: Place, notes: PlaceNotes) -> No
         raise SceneError(problems)
     row.name, row.time_zone = place.name, place.time_zone
     row.latitude_deg, row.longitude_deg, row.elevation_m = place.latitude_deg, place.longitude_deg, place.elevation_m
+    noted = _NOTES.write(notes, {"access": row.access, "hazards": row.hazards, **row.notes} if row.notes else None)
+    row.notes = {k: v for k, v in noted.items() if k not in ("access", "hazards")}
     row.access, row.hazards = notes.access, notes.hazards
-    row.notes = notes.model_dump(mode="json", exclude={"access", "hazards"})
-    row.sky = {k: v for k, v in _PLACE.dump_python(place, mode="json").items() if k not in ("name", *_COLUMNS)}
+    written = _PLACE.write(place, _whole(row) if row.sky else None)
+    row.sky = {k: v for k, v in written.items() if k not in ("name", *_COLUMNS)}
 
 
 def _notes_sent(sent: PlaceNew | PlaceChange) -> PlaceNotes:
@@ -132,8 +140,8 @@ def _count(session: Session, place_id: UUID) -> int:
     return counted or 0
 
 
-def all_places() -> PlacesOut:
-    """Every place, with how many compositions it has."""
+def list_places(query: PageQuery) -> PlacesOut:
+    """A page of the places by name, with how many compositions each has."""
     counted = (
         select(CompositionRow.place_id, func.count().label("n"))
         .where(CompositionRow.deleted_at.is_(None))
@@ -141,13 +149,14 @@ def all_places() -> PlacesOut:
         .subquery()
     )
     with database().transaction() as session:
-        rows = session.execute(
+        mine = (
             select(PlaceRow, func.coalesce(counted.c.n, 0))
             .outerjoin(counted, counted.c.place_id == PlaceRow.id)
             .where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))
-            .order_by(PlaceRow.name, PlaceRow.id)
         )
-        return PlacesOut(places=[present(row, n) for row, n in rows])
+        order = {"by_name": PlaceRow.name, "by_id": PlaceRow.id}
+        rows, following = page(session, mine, query, order, (text, UUID))
+        return PlacesOut(places=[present(row[0], row[1]) for row in rows], next=following)
 
 
 def add(new: PlaceNew) -> PlaceOut:

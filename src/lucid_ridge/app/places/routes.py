@@ -8,6 +8,7 @@ from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
+from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.places import operations
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
@@ -15,10 +16,10 @@ from lucid_ridge.app.places.tables import PlaceRow
 blueprint = feature("places", __name__, "/api/places")
 
 
-@blueprint.get("", responses={200: PlacesOut})
-def list_places() -> Response:
+@blueprint.get("", responses={200: PlacesOut, "422": INVALID["422"]})
+def list_places(query: PageQuery) -> Response:
     """All places."""
-    return answer(operations.all_places())
+    return answer(operations.list_places(query))
 
 
 @blueprint.post("", responses={201: PlaceOut, **INVALID})

@@ -57,3 +57,4 @@ class PlacesOut(BaseModel):
     """All places by name."""
 
     places: list[PlaceOut]
+    next: str | None

@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import String, Text
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable
+from lucid_ridge.app.database import Base, Editable, checks
 
 
 class PlaceRow(Editable, Base):
@@ -18,6 +18,7 @@ class PlaceRow(Editable, Base):
     """
 
     __tablename__ = "places"
+    __table_args__ = checks(position="latitude_deg BETWEEN -90 AND 90 AND longitude_deg BETWEEN -180 AND 180")
 
     latitude_deg: Mapped[float]
     longitude_deg: Mapped[float]

@@ -17,6 +17,7 @@ from sqlalchemy import select
 from lucid_ridge.app import editing
 from lucid_ridge.app.database import Database, now
 from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import files
 from lucid_ridge.app.terrains.schemas import ContourOut, ContoursOut, TerrainOut, TerrainsOut
@@ -55,15 +56,14 @@ def present(row: TerrainRow) -> TerrainOut:
     return shown
 
 
-def all_terrains() -> TerrainsOut:
-    """Every terrain by name."""
+def list_terrains(query: PageQuery) -> TerrainsOut:
+    """A page of the terrains by name."""
     with database().transaction() as session:
-        rows = session.scalars(
-            select(TerrainRow)
-            .where(TerrainRow.owner_id == owner(), TerrainRow.deleted_at.is_(None))
-            .order_by(TerrainRow.name, TerrainRow.id)
-        )
-        return TerrainsOut(terrains=[present(row) for row in rows], largest_bytes=LARGEST_BYTES)
+        mine = select(TerrainRow).where(TerrainRow.owner_id == owner(), TerrainRow.deleted_at.is_(None))
+        order = {"by_name": TerrainRow.name, "by_id": TerrainRow.id}
+        rows, following = page(session, mine, query, order, (text, UUID))
+        shown = [present(row[0]) for row in rows]
+        return TerrainsOut(terrains=shown, next=following, largest_bytes=LARGEST_BYTES)
 
 
 def one(terrain_id: UUID) -> TerrainOut:

@@ -10,6 +10,7 @@ from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
+from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.terrains import operations
 from lucid_ridge.app.terrains.schemas import ContoursOut, ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
@@ -21,10 +22,10 @@ blueprint = feature("terrains", __name__, "/api/terrains")
 KINDS = ("image/tiff", "text/plain", "application/octet-stream")
 
 
-@blueprint.get("", responses={200: TerrainsOut})
-def list_terrains() -> Response:
+@blueprint.get("", responses={200: TerrainsOut, "422": INVALID["422"]})
+def list_terrains(query: PageQuery) -> Response:
     """All terrain models."""
-    return answer(operations.all_terrains())
+    return answer(operations.list_terrains(query))
 
 
 @blueprint.put(

@@ -48,6 +48,7 @@ class TerrainsOut(BaseModel):
     """All terrain models by name, and the limit for new ones."""
 
     terrains: list[TerrainOut]
+    next: str | None
     largest_bytes: int
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import String, Text
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable
+from lucid_ridge.app.database import Base, Editable, checks
 
 
 class TerrainRow(Editable, Base):
@@ -16,6 +16,11 @@ class TerrainRow(Editable, Base):
     """
 
     __tablename__ = "terrains"
+    __table_args__ = checks(
+        state="state IN ('importing', 'ready', 'failed')",
+        done="done BETWEEN 0 AND 1",
+        grid="columns > 0 AND rows > 0 AND cell_m > 0",
+    )
 
     state: Mapped[str] = mapped_column(String(12))
     done: Mapped[float]

@@ -10,12 +10,13 @@ from uuid import UUID, uuid4
 
 from geographiclib.geodesic import Geodesic
 from pydantic import TypeAdapter, ValidationError
-from sqlalchemy import select
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.operations import stands_at
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
+from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.app.places.operations import core_place, fill, notes_of, zone_at
 from lucid_ridge.app.places.tables import PlaceRow
@@ -74,20 +75,19 @@ def present(row: TrackRow) -> TrackOut:
     )
 
 
-def all_tracks() -> TracksOut:
-    """Every mark and path whose place is not deleted."""
+def list_tracks(query: PageQuery) -> TracksOut:
+    """A page of the marks and paths whose place is not deleted, by place and name."""
+    order = {"by_place": PlaceRow.name, "by_kind": TrackRow.kind, "by_name": TrackRow.name, "by_id": TrackRow.id}
     with database().transaction() as session:
-        return TracksOut(tracks=[present(row) for row in _rows(session)])
+        rows, following = page(session, _mine(), query, order, (text, text, text, UUID))
+        return TracksOut(tracks=[present(row[0]) for row in rows], next=following)
 
 
-def _rows(session: Session) -> list[TrackRow]:
-    return list(
-        session.scalars(
-            select(TrackRow)
-            .join(PlaceRow, PlaceRow.id == TrackRow.place_id)
-            .where(TrackRow.owner_id == owner(), TrackRow.deleted_at.is_(None), PlaceRow.deleted_at.is_(None))
-            .order_by(PlaceRow.name, TrackRow.kind, TrackRow.name, TrackRow.id)
-        )
+def _mine() -> Select[TrackRow]:
+    return (
+        select(TrackRow)
+        .join(PlaceRow, PlaceRow.id == TrackRow.place_id)
+        .where(TrackRow.owner_id == owner(), TrackRow.deleted_at.is_(None), PlaceRow.deleted_at.is_(None))
     )
 
 
@@ -290,7 +290,10 @@ def _shapes(session: Session) -> list[Shape]:
     return [
         *(_place_shape(row) for row in places),
         *(_stand_shape(row, by_id[row.place_id]) for row in stands if row.place_id in by_id),
-        *(_track_shape(row, by_id[row.place_id]) for row in _rows(session)),
+        *(
+            _track_shape(row, by_id[row.place_id])
+            for row in session.scalars(_mine().order_by(PlaceRow.name, TrackRow.kind, TrackRow.name, TrackRow.id))
+        ),
     ]
 
 

@@ -8,6 +8,7 @@ from lucid_ridge.app import editing
 from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, Answers, answer, download, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
+from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.tracks import operations
 from lucid_ridge.app.tracks.schemas import ImportOut, ImportQuery, TrackChange, TrackNew, TrackOut, TracksOut
 from lucid_ridge.app.tracks.tables import TrackRow
@@ -23,10 +24,10 @@ KINDS = (GPX, GEOJSON, "application/octet-stream")
 _GEOJSON: Answers = {"200": {"description": "The file", "content": {GEOJSON: {"schema": {"type": "object"}}}}}
 
 
-@blueprint.get("", responses={200: TracksOut})
-def list_tracks() -> Response:
+@blueprint.get("", responses={200: TracksOut, "422": INVALID["422"]})
+def list_tracks(query: PageQuery) -> Response:
     """All marks and paths."""
-    return answer(operations.all_tracks())
+    return answer(operations.list_tracks(query))
 
 
 @blueprint.post("", responses={201: TrackOut, **INVALID})

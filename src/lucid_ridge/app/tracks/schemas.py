@@ -68,6 +68,7 @@ class TracksOut(BaseModel):
     """All marks and paths by place and name."""
 
     tracks: list[TrackOut]
+    next: str | None
 
 
 class ImportQuery(BaseModel):

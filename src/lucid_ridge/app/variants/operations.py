@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
-from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.compositions.operations import check_document, kit_details
+from lucid_ridge.app.compositions.documents import COMPOSITION
+from lucid_ridge.app.compositions.operations import checked_document, kit_details
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.documents import read_document
 from lucid_ridge.app.editing import check_version, database, find, owner
+from lucid_ridge.app.kit.documents import BODY, BY_KIND, LENS, SUPPORT
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.operations import core_place
 from lucid_ridge.app.places.tables import PlaceRow
@@ -20,24 +20,15 @@ from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.app.variants.schemas import VariantChange, VariantNew, VariantOut, VariantsOut
 from lucid_ridge.app.variants.tables import VariantRow
-from lucid_ridge.core.figures import Units
-from lucid_ridge.core.model.gear import Gear, LightSource
-from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
-from lucid_ridge.core.model.scene import Composition, Scene
+from lucid_ridge.core.model.kit import Kit
+from lucid_ridge.core.model.scene import Composition, Scene, Units
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.stops.filters import Filter
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.frame.tries import Card, card
 
 MOST_VARIANTS = 24
 
-_COMPOSITION: TypeAdapter[Composition] = TypeAdapter(Composition)
-_BODY, _LENS, _SUPPORT = TypeAdapter(Body), TypeAdapter(Lens), TypeAdapter(Support)
-_OWNED: dict[str, TypeAdapter[Any]] = {
-    "filter": TypeAdapter(Filter),
-    "gear": TypeAdapter(Gear),
-    "light": TypeAdapter(LightSource),
-}
+_OWNED = ("filter", "gear", "light")
 
 
 def _scene(session: Session, row: VariantRow, composition: Composition, units: Units) -> Scene:
@@ -47,13 +38,13 @@ def _scene(session: Session, row: VariantRow, composition: Composition, units: U
     for one in session.scalars(
         select(KitItem).where(KitItem.owner_id == owner(), KitItem.kind.in_(_OWNED), KitItem.deleted_at.is_(None))
     ):
-        owned[one.kind].append(read_document(_OWNED[one.kind], one.details, one.kind))
+        owned[one.kind].append(BY_KIND[one.kind].read(one.details))
     return Scene(
         place=core_place(place),
         kit=Kit(
-            body=read_document(_BODY, kit_details(session, row.body_id, "body"), "body"),
-            lens=read_document(_LENS, kit_details(session, row.lens_id, "lens"), "lens"),
-            support=read_document(_SUPPORT, kit_details(session, row.support_id, "support"), "support"),
+            body=BODY.read(kit_details(session, row.body_id, "body")),
+            lens=LENS.read(kit_details(session, row.lens_id, "lens")),
+            support=SUPPORT.read(kit_details(session, row.support_id, "support")),
             filters=tuple(owned["filter"]),
             gear=tuple(owned["gear"]),
             lights=tuple(owned["light"]),
@@ -65,7 +56,7 @@ def _scene(session: Session, row: VariantRow, composition: Composition, units: U
 
 def present(session: Session, row: VariantRow, units: Units = "metric") -> VariantOut:
     """The variant as the API shows it, with its card."""
-    composition = read_document(_COMPOSITION, row.document, "variant")
+    composition = COMPOSITION.read(row.document)
     made: Card | None = None
     problem = ""
     try:
@@ -125,7 +116,7 @@ def keep(composition_id: UUID, new: VariantNew) -> tuple[VariantOut, bool]:
             body_id=new.body_id,
             lens_id=new.lens_id,
             support_id=new.support_id,
-            document=check_document(new.composition),
+            document=checked_document(new.composition),
         )
         session.add(row)
         session.flush()

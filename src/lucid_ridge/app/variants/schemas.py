@@ -10,8 +10,7 @@ from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.compositions.schemas import CompositionName
-from lucid_ridge.core.figures import Units
-from lucid_ridge.core.model.scene import Composition
+from lucid_ridge.core.model.scene import Composition, Units
 from lucid_ridge.reports.frame.tries import Card
 
 

@@ -15,7 +15,7 @@ from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.optics.depth_of_field import defocus_allowance_mm
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import Slice, TooMuchDiffraction
-from lucid_ridge.core.optics.stacks import WAVE_FROM, close_up_depth_mm, positions_mm, wave_depth_mm
+from lucid_ridge.core.optics.stacks import DIFFRACTION_FROM, close_up_depth_mm, diffraction_depth_mm, positions_mm
 
 Array = NDArray[np.float64]
 
@@ -24,12 +24,20 @@ FARTHEST_MOVED_MM = 1000.0
 
 
 @dataclass(frozen=True)
-class Taken:
+class NoSlices:
+    """Why slices could not be planned; ``widest_f_number`` where diffraction is why, the aperture from which they could."""
+
+    reason: str = ""
+    widest_f_number: float | None = None
+
+
+@dataclass(frozen=True)
+class SlicePlan:
     """The slices of a technique, how far the camera went forward for each, and what stands against them."""
 
     slices: tuple[Slice, ...]
     moved_m: Array
-    problem: str
+    problem: NoSlices | None = None
 
 
 @dataclass(frozen=True)
@@ -37,7 +45,7 @@ class FrameDepth:
     """Depth of one close-up frame in mm: by geometry, by the wave nature of light, and what counts."""
 
     geometric: float
-    wave: float
+    diffraction: float
     counted: float
 
 
@@ -52,9 +60,9 @@ def frame_depth(scene: Scene, optics: Optics, sharp: Sharpness, magnification: f
     n, pupil = optics.f_number, optics.pupil_magnification
     allowance = defocus_allowance_mm(sharp.circle_mm, optics.airy_mm(magnification))
     geometric = float(close_up_depth_mm(n, allowance, magnification, pupil))
-    wave = float(wave_depth_mm(n, magnification, pupil))
-    counts = scene.composition.close_up.count_wave and magnification >= WAVE_FROM
-    return FrameDepth(geometric=geometric, wave=wave, counted=geometric + wave if counts else geometric)
+    wave = float(diffraction_depth_mm(n, magnification, pupil))
+    counts = scene.composition.close_up.count_diffraction and magnification >= DIFFRACTION_FROM
+    return FrameDepth(geometric=geometric, diffraction=wave, counted=geometric + wave if counts else geometric)
 
 
 def subject_span_m(scene: Scene, span: tuple[float, float]) -> tuple[float, float]:
@@ -85,7 +93,7 @@ def rail_problem(rail: Gear | None, step_mm: float, travel_mm: float) -> str:
     return ""
 
 
-def moved_slices(scene: Scene, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> Taken:
+def moved_slices(scene: Scene, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> SlicePlan:
     """Slices at even steps of the camera, from the front of the subject to its back.
 
     The magnification stays what the focus in use gives; a focus at infinity is taken as the nearest.
@@ -121,4 +129,4 @@ def moved_slices(scene: Scene, optics: Optics, sharp: Sharpness, span: tuple[flo
         raise ValueError(problem)
     half = one / 2000
     slices = tuple(Slice(focus_m=float(p), near_m=float(p - half), far_m=float(p + half)) for p in planes)
-    return Taken(slices=slices, moved_m=moved, problem="")
+    return SlicePlan(slices=slices, moved_m=moved)

@@ -148,7 +148,7 @@ def scene_camera(scene: Scene) -> Camera:
     """The camera of a scene; focused close it takes in less."""
     composition = scene.composition
     body = scene.kit.body
-    upright = composition.orientation == "upright"
+    upright = composition.orientation == "portrait"
     width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
     optics = optics_of(scene.kit.lens, composition.settings)
     return Camera(

@@ -15,13 +15,7 @@ from lucid_ridge.core.camera.mounted_lens import optics_of
 from lucid_ridge.core.camera.ridgeline import ridge_points_m
 from lucid_ridge.core.framing.boxes import box_corners
 from lucid_ridge.core.framing.camera import Camera, field_of_view_deg, frame_sides_mm
-from lucid_ridge.core.framing.panels import (
-    corner_height_deg,
-    narrowest_width_deg,
-    panel_centres,
-    panel_count,
-    span_deg,
-)
+from lucid_ridge.core.framing.panels import corner_height_deg, narrowest_width_deg, panel_centres, panel_count, span_deg
 from lucid_ridge.core.model.kit import Kit
 from lucid_ridge.core.model.scene import Composition, Element, PanelReading, Panorama
 from lucid_ridge.core.records import Identifier, record
@@ -54,7 +48,7 @@ class Panel:
 def frame_views_deg(composition: Composition, kit: Kit) -> tuple[float, float]:
     """What one panel takes in across and up, degrees."""
     body = kit.body
-    upright = composition.orientation == "upright"
+    upright = composition.orientation == "portrait"
     width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
     focus, optics = composition.settings.focus_m, optics_of(kit.lens, composition.settings)
     image = optics.perspective_mm(optics.magnification(math.inf if focus is None else focus))
@@ -130,20 +124,6 @@ def panel_cameras(composition: Composition, kit: Kit, camera: Camera) -> list[Ca
     """The camera turned to each panel; the camera alone where there is no panorama."""
     turned = [replace(camera, azimuth_deg=one.azimuth_deg, pitch_deg=one.pitch_deg) for one in panels(composition, kit)]
     return turned or [camera]
-
-
-def turn_text(before: Panel | None, panel: Panel) -> str:
-    """How to turn from one panel to the next; empty for the first."""
-    if before is None:
-        return ""
-    turn = (panel.azimuth_deg - before.azimuth_deg + 180) % 360 - 180
-    parts = []
-    if abs(turn) > 0.01:
-        parts.append(f"{abs(turn):.1f}° to the {'right' if turn > 0 else 'left'}")
-    tilt = panel.pitch_deg - before.pitch_deg
-    if abs(tilt) > 0.01:
-        parts.append(f"{abs(tilt):.1f}° {'up' if tilt > 0 else 'down'}")
-    return ", ".join(parts)
 
 
 def brightest_reading(composition: Composition) -> PanelReading | None:

@@ -6,7 +6,6 @@ from lucid_ridge.core.model.scene import Scene
 
 IN_HAND_M = (0.1, 1.75)
 """Heights at which a person can hold a camera (common practice: lying to standing)."""
-_SLACK_M = 1e-9
 
 
 def heights_in_reach(scene: Scene, steady: bool) -> tuple[float, float]:
@@ -16,15 +15,3 @@ def heights_in_reach(scene: Scene, steady: bool) -> tuple[float, float]:
         return IN_HAND_M
     low = support.lowest_m if support.inverted_lowest_m is None else min(support.lowest_m, support.inverted_lowest_m)
     return low, support.highest_m + support.column_m
-
-
-def how_reached(scene: Scene, steady: bool, height_m: float) -> str:
-    """What a height asks of the support beyond its legs: a caution, or nothing."""
-    support = scene.kit.support
-    if not steady:
-        return ""
-    if height_m > support.highest_m + _SLACK_M:
-        return "The column is out: it shakes in wind. Hang no heavy bag from it, and wait longer after touching it."
-    if height_m < support.lowest_m - _SLACK_M:
-        return "The camera hangs upside down: check that the head is tight before you let go."
-    return ""

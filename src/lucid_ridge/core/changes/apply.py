@@ -16,17 +16,17 @@ from lucid_ridge.core.camera.mounted_lens import kit_as_used
 from lucid_ridge.core.camera.panorama import SpanPanorama, spanned
 from lucid_ridge.core.changes.camera_moves import apply_move
 from lucid_ridge.core.changes.kinds import (
-    MOST_OFFSET,
+    MOST_COMPENSATION,
     Change,
-    ChooseCriterion,
+    ChooseStandard,
     FitToKit,
     GoTo,
     Nudge,
     PutOn,
     SetBulb,
+    SetCompensation,
     SetHandHeld,
     SetLock,
-    SetOffset,
     SetTo,
     TakeBracket,
     TakeLayers,
@@ -47,11 +47,7 @@ from lucid_ridge.core.changes.lens_changes import (
 )
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot, metered, spot_read
 from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Kit
-from lucid_ridge.core.model.scene import (
-    Composition,
-    Scene,
-    Settings,
-)
+from lucid_ridge.core.model.scene import Composition, Scene, Settings
 from lucid_ridge.core.optics.slices import MOST_SLICES
 from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.core.stops.scales import nearest_third, nudge, third_index
@@ -84,8 +80,8 @@ def _with_shutter_moved(composition: Composition, kit: Kit, thirds: int) -> Comp
         moved = _with_iso(settings, kit, nudge(settings.iso, -thirds, "iso"))
         if moved.iso != settings.iso:
             return replace(composition, settings=moved)
-    offset = within(round((settings.offset_stops + thirds / 3) * 3) / 3, -MOST_OFFSET, MOST_OFFSET)
-    return replace(composition, settings=replace(settings, offset_stops=offset))
+    offset = within(round((settings.compensation_stops + thirds / 3) * 3) / 3, -MOST_COMPENSATION, MOST_COMPENSATION)
+    return replace(composition, settings=replace(settings, compensation_stops=offset))
 
 
 def _focus_step(settings: Settings) -> float:
@@ -179,12 +175,12 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
         case TurnPolariser():
             return _polariser_turned(composition, kit, change.strength)
         case TakeSlices():
-            foci = tuple(sorted(change.foci_m)) or composition.technique.hand_foci_m
-            technique = replace(composition.technique, slices=change.mode, hand_foci_m=foci[:MOST_SLICES])
+            foci = tuple(sorted(change.foci_m)) or composition.technique.manual_foci_m
+            technique = replace(composition.technique, slices=change.mode, manual_foci_m=foci[:MOST_SLICES])
             return replace(composition, technique=technique)
         case TakeBracket():
-            offsets = tuple(sorted(change.offsets_stops)) or composition.technique.hand_offsets_stops
-            technique = replace(composition.technique, bracket=change.mode, hand_offsets_stops=offsets)
+            offsets = tuple(sorted(change.offsets_stops)) or composition.technique.manual_offsets_stops
+            technique = replace(composition.technique, bracket=change.mode, manual_offsets_stops=offsets)
             return replace(composition, technique=technique)
         case MountGear():
             return with_gear(composition, kit, change)
@@ -202,12 +198,12 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return replace(composition, moment_utc=change.moment_utc)
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
-        case SetOffset():
-            return replace(composition, settings=replace(composition.settings, offset_stops=change.stops))
+        case SetCompensation():
+            return replace(composition, settings=replace(composition.settings, compensation_stops=change.stops))
         case SetHandHeld():
             return replace(composition, hand_held=change.on)
-        case ChooseCriterion():
-            return replace(composition, wants=replace(composition.wants, criterion=change.criterion))
+        case ChooseStandard():
+            return replace(composition, wants=replace(composition.wants, sharpness_standard=change.standard))
         case SetLock():
             others = tuple(name for name in composition.locks if name != change.setting)
             return replace(composition, locks=(*others, change.setting) if change.on else others)

@@ -15,11 +15,15 @@ from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.scene import Composition, Scene
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.stops.filters import check_filter
-from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.core.stops.scales import nominal
 
 # A nominal f-number or time is up to a sixth of a stop from its exact value.
 _NOMINAL_SLACK = 2 ** (1 / 12)
 _TIME_SLACK = 2 ** (1 / 6)
+
+
+def _f_number(aperture_n: float) -> str:
+    return nominal(aperture_n, "aperture") or f"{aperture_n:.3g}"
 
 
 def widest_aperture(lens: Lens, focal_length_mm: float) -> float:
@@ -136,10 +140,10 @@ def _check_panorama(composition: Composition, pointer: str) -> list[FieldProblem
 
 def _check_lines(composition: Composition, pointer: str) -> list[FieldProblem]:
     found = []
-    for i, line in enumerate(composition.stand_lines):
+    for i, line in enumerate(composition.keep_out_lines):
         if line.from_east_m == line.to_east_m and line.from_north_m == line.to_north_m:
             message = "A line not to cross needs two different points."
-            found.append(FieldProblem(pointer=f"{pointer}/stand_lines/{i}/to_east_m", message=message))
+            found.append(FieldProblem(pointer=f"{pointer}/keep_out_lines/{i}/to_east_m", message=message))
     for i, element in enumerate(composition.elements):
         if len(element.ridgeline) == 1:
             message = "A ridgeline needs at least two points."
@@ -198,8 +202,8 @@ def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
         if not widest / _NOMINAL_SLACK <= settings.aperture_n <= lens.narrowest_f_number * _NOMINAL_SLACK:
             problem(
                 "aperture_n",
-                f"At {f:g} mm the {lens.name} opens from {aperture_text(widest)} to "
-                f"{aperture_text(lens.narrowest_f_number)}.",
+                f"At {f:g} mm the {lens.name} opens from f/{_f_number(widest)} to "
+                f"f/{_f_number(lens.narrowest_f_number)}.",
             )
     whole = optical_focal_mm(lens, f)
     if settings.focus_m is not None and settings.focus_m * 1000 <= whole * 1.001:

@@ -24,21 +24,15 @@ from lucid_ridge.core.changes.camera_moves import (
 )
 from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
-from lucid_ridge.core.model.scene import (
-    BracketSet,
-    Layer,
-    LockName,
-    SettingName,
-    SliceMode,
-)
-from lucid_ridge.core.optics.criteria import Criterion
+from lucid_ridge.core.model.scene import BracketSet, Layer, LockName, SettingName, SliceMode
+from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.filters import FilterInUse
 
 Steps = Annotated[int, Ge(-60), Le(60)]
 
 
-MOST_OFFSET = 10.0
+MOST_COMPENSATION = 10.0
 """Stops by which a picture may be wanted brighter or darker than metered."""
 
 
@@ -138,19 +132,19 @@ class SetHandHeld:
 
 
 @record
-class SetOffset:
+class SetCompensation:
     """Expose brighter or darker than metered."""
 
-    kind: Literal["offset"] = "offset"
-    stops: Annotated[float, Ge(-MOST_OFFSET), Le(MOST_OFFSET)]
+    kind: Literal["compensation"] = "compensation"
+    stops: Annotated[float, Ge(-MOST_COMPENSATION), Le(MOST_COMPENSATION)]
 
 
 @record
-class ChooseCriterion:
+class ChooseStandard:
     """Choose how sharp is sharp."""
 
-    kind: Literal["criterion"] = "criterion"
-    criterion: Criterion
+    kind: Literal["sharpness_standard"] = "sharpness_standard"
+    standard: SharpnessStandard
 
 
 @record
@@ -170,6 +164,6 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetOffset | ChooseCriterion | SetLock | FitToKit
+    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetCompensation | ChooseStandard | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Level | Hold | SetCrop | MoveElement | PutElement
 )  # fmt: skip

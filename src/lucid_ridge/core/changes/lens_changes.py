@@ -120,6 +120,6 @@ def drawn_as_large(composition: Composition, kit: Kit, change: SetMagnification 
     """The composition with its subject as large as a change asks."""
     if isinstance(change, SetMagnification):
         return magnified(composition, kit, change.magnification)
-    upright = composition.orientation == "upright"
+    upright = composition.orientation == "portrait"
     across, _ = frame_sides_mm(kit.body.sensor_width_mm, kit.body.sensor_height_mm, upright)
     return magnified(composition, kit, float(magnification_of_width(across, change.width_mm)))

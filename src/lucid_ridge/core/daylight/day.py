@@ -9,7 +9,6 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.figures import clock_text
 from lucid_ridge.core.light.day import LightDay, light_day
 from lucid_ridge.core.light.definitions import DEFINITIONS, GoldenHour
 from lucid_ridge.core.light.direction import SUN_UP_DEG
@@ -73,25 +72,6 @@ def _edge(day: LightDay, over: NDArray[np.float64], i: int, j: int) -> float:
         return float(day.unix_s[-1])
     share = float(over[i] / (over[i] - over[j]))
     return float(day.unix_s[i] + share * (day.unix_s[j] - day.unix_s[i]))
-
-
-def spans_text(spans: tuple[tuple[float, float], ...], day: LightDay, zone: ZoneInfo, never: str) -> str:
-    """Stretches in words: "08:14 to 15:52", "all day"."""
-    if not spans:
-        return never
-    if len(spans) == 1 and spans[0][0] <= day.unix_s[0] and spans[0][1] >= day.unix_s[-1]:
-        return "all day"
-    return ", ".join(f"{clock_text(a, zone)} to {clock_text(b, zone)}" for a, b in spans)
-
-
-def moon_words(day: LightDay) -> str:
-    """The moon's phase and lit share in words."""
-    e, lit = day.moon_elongation_deg, day.moon_lit
-    if lit < 0.02:
-        return "new moon"
-    if lit > 0.98:
-        return "full moon"
-    return f"{'waxing' if e < 180 else 'waning'} moon, {lit:.0%} lit"
 
 
 def subject_index(scene: Scene) -> int | None:

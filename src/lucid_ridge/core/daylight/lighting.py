@@ -10,15 +10,7 @@ import numpy as np
 from lucid_ridge.core.camera.geometry import Geometry
 from lucid_ridge.core.camera.panorama import brightest_reading
 from lucid_ridge.core.daylight.skyline import clears_at, element_horizon, standpoint_horizon
-from lucid_ridge.core.daylight.surfaces import (
-    LitSurface,
-    Surface,
-    light_target,
-    lux_on,
-    sky_at,
-    stops_of,
-    surface_of,
-)
+from lucid_ridge.core.daylight.surfaces import LitSurface, Surface, light_target, lux_on, sky_at, stops_of, surface_of
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Scene
 

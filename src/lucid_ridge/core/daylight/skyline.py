@@ -137,20 +137,6 @@ def _eye_above_m(element: Element) -> float:
     return 0.0 if element.ridgeline or element.silhouette in _GROUND else element.height_m / 2
 
 
-def why_not_terrain(scene: Scene, terrain: Terrain | None) -> str:
-    """Why a level horizon stands in for the one the place asks for; empty where none does."""
-    place, composition = scene.place, scene.composition
-    if place.horizon == "measured" and not place.skyline:
-        return "No point of the skyline is measured yet; the horizon counts as level."
-    if place.horizon != "terrain":
-        return ""
-    if terrain is None:
-        return "No terrain is chosen for this place, or it is not at hand; the horizon counts as level."
-    if ground_m(place, terrain, composition.east_m, composition.north_m) is None:
-        return "The terrain does not reach the standpoint; the horizon counts as level."
-    return ""
-
-
 def told_elements(scene: Scene) -> list[int]:
     """Elements of which direct sun is told: what stands or lies on the ground, the subject first."""
     order = {"subject": 0, "foreground": 1, "middle": 2, "water": 3, "background": 4}

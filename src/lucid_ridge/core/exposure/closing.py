@@ -15,7 +15,6 @@ from lucid_ridge.core.camera.mounted_lens import extension_loss_stops
 from lucid_ridge.core.camera.panorama import brightest_reading
 from lucid_ridge.core.daylight.lighting import Lighting
 from lucid_ridge.core.exposure.tolerances import MARK
-from lucid_ridge.core.figures import stops_words
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.illuminance import predicted_ev100
 from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Body
@@ -23,7 +22,7 @@ from lucid_ridge.core.model.scene import Scene, Settings
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
 from lucid_ridge.core.stops.ledger import EntryKind, Ledger, LedgerEntry, close_ledger, frame_stops
-from lucid_ridge.core.stops.scales import aperture_text, exposure_value, iso_text, nearest_third, on_third, third_index
+from lucid_ridge.core.stops.scales import exposure_value, nearest_third, on_third, third_index
 
 PREDICTION_APERTURE = 8.0
 _NEGLIGIBLE_STOPS = 1e-6
@@ -128,19 +127,15 @@ def graduated_stops(scene: Scene, y: float) -> float:
 
 def _filter_entries(scene: Scene, element_y: dict[str, float]) -> list[LedgerEntry]:
     entries = []
-    names = {e.id: e.name for e in scene.composition.elements}
     for owned, use in filters_in_use(scene):
         if owned.kind == "graduated":
             for element_id, y in element_y.items():
                 cost = float(graduated_cost(owned, use, y))
                 if cost > 0.05:
-                    label = f"{owned.name} on {names[element_id]}"
-                    entries.append(LedgerEntry(kind="graduated", label=label, stops=-cost, scope=element_id))
+                    entries.append(LedgerEntry(kind="graduated", stops=-cost, scope=element_id, filter_id=owned.id))
             continue
-        turned = owned.kind != "nd" and use.strength < 1
-        label = f"{owned.name}, turned to {use.strength:.0%}" if turned else owned.name
         kind: EntryKind = "polariser" if owned.kind == "polariser" else "nd"
-        entries.append(LedgerEntry(kind=kind, label=label, stops=-cost_stops(owned, use)))
+        entries.append(LedgerEntry(kind=kind, stops=-cost_stops(owned, use), filter_id=owned.id))
     return entries
 
 
@@ -151,9 +146,7 @@ def _seen_entries(scene: Scene) -> list[LedgerEntry]:
     if reading is None or not reading.through_lens:
         return []
     return [
-        LedgerEntry(
-            kind="seen", label=f"{owned[u.filter_id].name} was on when metered", stops=cost_stops(owned[u.filter_id], u)
-        )
+        LedgerEntry(kind="seen", stops=cost_stops(owned[u.filter_id], u), filter_id=u.filter_id)
         for u in reading.filters_on
         if u.filter_id in owned and cost_stops(owned[u.filter_id], u) > _NEGLIGIBLE_STOPS
     ]
@@ -166,31 +159,18 @@ def _fixed_entries(
     settings = scene.composition.settings
     entries = []
     if abs(metered.light_since_stops) > _NEGLIGIBLE_STOPS:
-        entries.append(LedgerEntry(kind="light", label="Light since the reading", stops=metered.light_since_stops))
+        entries.append(LedgerEntry(kind="light", stops=metered.light_since_stops))
     entries += _filter_entries(scene, element_y)
     entries += _seen_entries(scene)
     opened = 2 * math.log2(metered.aperture_n / settings.aperture_n)
     if abs(opened) > _NEGLIGIBLE_STOPS:
-        label = f"Aperture {aperture_text(metered.aperture_n)} → {aperture_text(settings.aperture_n)}"
-        entries.append(LedgerEntry(kind="aperture", label=label, stops=opened))
+        entries.append(LedgerEntry(kind="aperture", stops=opened))
     reading = scene.composition.reading
     if metered.predicted or (reading is not None and not reading.through_lens):
         loss = extension_loss_stops(scene.kit.lens, settings, magnification)
         if abs(loss) > _NEGLIGIBLE_STOPS:
-            label = f"Lens as it is extended, not {'in the prediction' if metered.predicted else 'seen by the meter'}"
-            entries.append(LedgerEntry(kind="working", label=label, stops=-loss))
+            entries.append(LedgerEntry(kind="working", stops=-loss))
     return entries
-
-
-def _choice_entry(brighter: float) -> LedgerEntry:
-    word = "brighter" if brighter > 0 else "darker"
-    label = f"Exposed {stops_words(brighter)} {word} than metered"
-    return LedgerEntry(kind="choice", label=label, stops=-brighter)
-
-
-def _iso_entry(metered: Metered, iso: float) -> LedgerEntry:
-    label = f"ISO {iso_text(metered.iso)} → {iso_text(iso)}"
-    return LedgerEntry(kind="iso", label=label, stops=math.log2(iso / metered.iso))
 
 
 def close_exposure(scene: Scene, metered: Metered, magnification: float, element_y: dict[str, float]) -> Exposure:
@@ -217,33 +197,33 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
         if power is not None and settings.shutter_s > 1:
             # What a locked time is worth on film.
             stops = -math.log2(settings.shutter_s / float(gathered_s(settings.shutter_s, power)))
-            entries.append(_film_entry(power, stops))
+            entries.append(LedgerEntry(kind="film", stops=stops))
         if "iso" not in locks:
-            wanted = metered.iso * 2 ** (total - frame_stops(entries) + settings.offset_stops)
+            wanted = metered.iso * 2 ** (total - frame_stops(entries) + settings.compensation_stops)
             low, high = nearest_third(body.base_iso, "iso"), nearest_third(body.highest_iso, "iso")
             iso = on_third(round(third_index(float(np.clip(wanted, low, high)), "iso")), "iso")
         entries += _iso_line(metered, iso)
         # A remainder within the rounding to marks is no choice of the photographer's.
         brighter = frame_stops(entries) - total
         if abs(brighter) > 1 / 6 + 1e-9:
-            entries.append(_choice_entry(brighter))
+            entries.append(LedgerEntry(kind="choice", stops=-brighter))
         elif abs(brighter) > _NEGLIGIBLE_STOPS:
-            entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=-brighter))
+            entries.append(LedgerEntry(kind="rounding", stops=-brighter))
         shutter = settings.shutter_s
         asked = float(gathered_s(shutter, power))
     else:
         entries += _iso_line(metered, iso)
-        brighter = settings.offset_stops
+        brighter = settings.compensation_stops
         if abs(brighter) > _NEGLIGIBLE_STOPS:
-            entries.append(_choice_entry(brighter))
+            entries.append(LedgerEntry(kind="choice", stops=-brighter))
         asked = metered.shutter_s * 2 ** -frame_stops(entries)
         corrected = float(held_open_s(min(asked, LONGEST_S), power))
         if power is not None and corrected > asked * (1 + 1e-9):
-            entries.append(_film_entry(power, -math.log2(corrected / asked)))
+            entries.append(LedgerEntry(kind="film", stops=-math.log2(corrected / asked)))
         shutter = set_shutter_s(body, corrected)
         rounding = -math.log2(shutter / metered.shutter_s) - frame_stops(entries)
         if abs(rounding) > _NEGLIGIBLE_STOPS:
-            entries.append(LedgerEntry(kind="rounding", label="To the nearest mark", stops=rounding))
+            entries.append(LedgerEntry(kind="rounding", stops=rounding))
             brighter += math.log2(float(gathered_s(shutter, power)) / asked)
     return Exposure(
         settings=replace(settings, iso=iso, shutter_s=shutter),
@@ -267,10 +247,6 @@ def bracket_shutter_s(body: Body, gathered: float, offset_stops: float) -> float
     return set_shutter_s(body, float(held_open_s(gathered * 2**offset_stops, body.reciprocity_p)))
 
 
-def _film_entry(power: float, stops: float) -> LedgerEntry:
-    return LedgerEntry(kind="film", label=f"Film, t to the power of {power:g}", stops=stops)
-
-
 def _iso_line(metered: Metered, iso: float) -> list[LedgerEntry]:
-    entry = _iso_entry(metered, iso)
+    entry = LedgerEntry(kind="iso", stops=math.log2(iso / metered.iso))
     return [entry] if abs(entry.stops) > _NEGLIGIBLE_STOPS else []

@@ -25,28 +25,6 @@ EventName = Literal[
     "blue_evening_end", "civil_dusk", "nautical_dusk", "astronomical_dusk", "moonrise", "moonset",
 ]  # fmt: skip
 
-EVENT_TEXT: dict[EventName, str] = {
-    "astronomical_dawn": "first light in the sky",
-    "nautical_dawn": "nautical dawn",
-    "civil_dawn": "civil dawn",
-    "blue_morning": "blue hour begins",
-    "blue_morning_end": "blue hour ends",
-    "golden_morning": "golden hour begins",
-    "sunrise": "sunrise",
-    "golden_morning_end": "golden hour ends",
-    "noon": "sun highest",
-    "golden_evening": "golden hour begins",
-    "sunset": "sunset",
-    "golden_evening_end": "golden hour ends",
-    "blue_evening": "blue hour begins",
-    "blue_evening_end": "blue hour ends",
-    "civil_dusk": "civil dusk",
-    "nautical_dusk": "nautical dusk",
-    "astronomical_dusk": "last light in the sky",
-    "moonrise": "moonrise",
-    "moonset": "moonset",
-}
-
 SunState = Literal["rises_and_sets", "up_all_day", "down_all_day"]
 
 

@@ -11,15 +11,6 @@ LightSide = Literal["none", "front", "side_left", "side_right", "back_left", "ba
 
 SIDES: tuple[LightSide, ...] = ("none", "front", "side_left", "side_right", "back_left", "back_right")
 
-SIDE_TEXT: dict[LightSide, str] = {
-    "none": "no sun",
-    "front": "front light",
-    "side_left": "side light, left",
-    "side_right": "side light, right",
-    "back_left": "back light, left",
-    "back_right": "back light, right",
-}
-
 SUN_UP_DEG = -0.833
 """Airless altitude of the sun's centre at rise and set: 34' of refraction, 16' of radius."""
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 from zoneinfo import ZoneInfo
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.daylight.day import subject_index
-from lucid_ridge.core.figures import degrees_text
-from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, light_side
+from lucid_ridge.core.light.direction import SIDES, SUN_UP_DEG, light_side
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
@@ -23,6 +23,14 @@ from lucid_ridge.core.state.state import State
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Condition:
+    """One condition of a wish for light; of several things to be lit, which."""
+
+    kind: Literal["side", "height", "lit", "around", "moon", "moon_lit", "clock"]
+    index: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,50 +133,33 @@ def _around_holds(state: State, wish: LightWish, t: Track) -> Mask:
     return around(at, t.unix_s, wish.before_min * 60, wish.after_min * 60)
 
 
-_AROUND_TEXT = {
-    "sunrise": "sunrise", "sunset": "sunset", "arrives": "the sun reaching the subject",
-    "leaves": "the sun leaving the subject", "moonrise": "moonrise", "moonset": "moonset",
-}  # fmt: skip
-
-
-def conditions(state: State, wish: LightWish, months: Months) -> list[tuple[str, Mask]]:
-    """Each condition of a wish in words, and the minutes in which it holds."""
-    t, made = months.track, []
+def conditions(state: State, wish: LightWish, months: Months) -> list[tuple[Condition, Mask]]:
+    """Each condition of a wish, and the minutes in which it holds."""
+    t = months.track
+    made: list[tuple[Condition, Mask]] = []
     if wish.sides:
-        words = " or ".join(SIDE_TEXT[s] for s in wish.sides)
-        made.append((words, _sides_hold(state, wish, t)))
+        made.append((Condition("side"), _sides_hold(state, wish, t)))
     if wish.lowest_deg is not None or wish.highest_deg is not None:
         seen = seen_deg(state, t.sun_altitude_deg)
         low = -90.0 if wish.lowest_deg is None else wish.lowest_deg
         high = 90.0 if wish.highest_deg is None else wish.highest_deg
-        words = (
-            f"sun at {degrees_text(low)} to {degrees_text(high)}" if low > -90 else f"sun below {degrees_text(high)}"
-        )
-        made.append((f"sun above {degrees_text(low)}" if high == 90 else words, (seen >= low) & (seen <= high)))
-    for one in wish.lit:
+        made.append((Condition("height"), (seen >= low) & (seen <= high)))
+    for i, one in enumerate(wish.lit):
         lit = horizon_by_id(state, one.element_id).clears(t.sun_azimuth_deg, t.sun_altitude_deg)
-        name = name_by_id(state, one.element_id)
-        words = f"direct sun on the {name}" if one.lit else f"no direct sun on the {name}"
-        made.append((words, lit if one.lit else ~lit))
+        made.append((Condition("lit", i), lit if one.lit else ~lit))
     if wish.around is not None:
-        words = f"{wish.before_min:g} min before to {wish.after_min:g} min after {_AROUND_TEXT[wish.around]}"
-        made.append((words, _around_holds(state, wish, t)))
+        made.append((Condition("around"), _around_holds(state, wish, t)))
     if wish.moon != "any":
         up = state.horizon.clears(t.moon_azimuth_deg, t.moon_altitude_deg)
-        made.append((f"moon {wish.moon}", up if wish.moon == "up" else ~up))
+        made.append((Condition("moon"), up if wish.moon == "up" else ~up))
     if wish.moon_lit_from > 0:
-        made.append((f"moon lit {wish.moon_lit_from:.0%} or more", t.moon_lit >= wish.moon_lit_from))
+        made.append((Condition("moon_lit"), t.moon_lit >= wish.moon_lit_from))
     if wish.from_hour > 0 or wish.to_hour < 24:
         minute = months.clock.minute
         start, end = wish.from_hour * 60, wish.to_hour * 60
         inside = (minute >= start) & (minute < end) if start < end else (minute >= start) | (minute < end)
-        made.append((f"between {_hour_text(wish.from_hour)} and {_hour_text(wish.to_hour)}", inside))
+        made.append((Condition("clock"), inside))
     return made
-
-
-def _hour_text(hour: float) -> str:
-    whole, minutes = divmod(round(hour * 60), 60)
-    return f"{whole:02d}:{minutes:02d}"
 
 
 def windows(masks: list[Mask], wish: LightWish, count: int) -> NDArray[np.intp]:

@@ -4,17 +4,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from datetime import datetime
 from functools import lru_cache
-from zoneinfo import ZoneInfo
 
 import numpy as np
 
 from lucid_ridge.core.daylight.day import day_bounds, subject_index
-from lucid_ridge.core.figures import clock_text
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.windows import stretches
-from lucid_ridge.core.light_windows.light_wish import conditions, horizon_by_id, minutes_between
+from lucid_ridge.core.light_windows.light_wish import Condition, conditions, horizon_by_id, minutes_between
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.state.state import State
@@ -28,7 +25,7 @@ class LightToday:
     """Windows (W, 2) of the light that is wanted, first and last instant in unix seconds; what is lacking now."""
 
     windows: tuple[tuple[float, float], ...]
-    lacking: tuple[str, ...]
+    lacking: tuple[Condition, ...]
 
     def window_at(self, unix_s: float) -> tuple[float, float] | None:
         """The window that an instant lies in."""
@@ -49,7 +46,6 @@ class _Asked:
     minute: int
     bounds: tuple[float, float]
     horizons: tuple[Horizon, ...]
-    names: tuple[str, ...]
     state: State = field(compare=False, hash=False, repr=False)
 
 
@@ -66,7 +62,7 @@ def _found(asked: _Asked) -> LightToday:
     now = int(np.clip(asked.minute - round(unix_s[0] / 60), 0, len(unix_s) - 1))
     return LightToday(
         tuple((float(unix_s[a]), float(unix_s[b]) + 60.0) for a, b in found.tolist()),
-        tuple(words for words, mask in masks if not mask[now]),
+        tuple(condition for condition, mask in masks if not mask[now]),
     )
 
 
@@ -91,7 +87,6 @@ def light_today(state: State) -> LightToday | None:
             minute=round(state.unix_s / 60),
             bounds=(start - _BEYOND_S, end + _BEYOND_S),
             horizons=horizons,
-            names=tuple(e.name for e in composition.elements if e.id in asked),
             state=state,
         )
     )
@@ -102,10 +97,3 @@ def light_left_s(state: State) -> float:
     today = light_today(state)
     window = today.window_at(state.unix_s) if today else None
     return math.inf if window is None else window[1] - state.unix_s
-
-
-def when_text(state: State, unix_s: float) -> str:
-    """An instant near the moment by the place's clock, with its day where that is another."""
-    zone = ZoneInfo(state.scene.place.time_zone)
-    days = (datetime.fromtimestamp(unix_s, zone).date() - datetime.fromtimestamp(state.unix_s, zone).date()).days
-    return clock_text(unix_s, zone) + ("" if days == 0 else " the next day" if days > 0 else " the day before")

@@ -79,7 +79,7 @@ class CloseUp:
 
     ``subject_depth_mm`` runs from the front that must be sharp to the back; ``subject_width_mm`` is its own
     width; ``behind_mm`` how far the background stands behind the plane of focus. None takes them from the
-    elements. ``count_wave`` lets the
+    elements. ``count_diffraction`` lets the
     wave nature of light add to the depth from half life size on. ``speed_mm_s`` is how fast the subject
     sways at its fastest.
     """
@@ -91,7 +91,7 @@ class CloseUp:
     subject_depth_mm: Annotated[float, Ge(0), Le(5000)] | None = None
     behind_mm: Annotated[float, Gt(0), Le(1_000_000)] | None = None
     speed_mm_s: Annotated[float, Ge(0), Le(10_000)] = 0.0
-    count_wave: bool = False
+    count_diffraction: bool = False
 
 
 def check_gear(gear: Gear, pointer: str = "") -> list[FieldProblem]:

@@ -58,7 +58,7 @@ class Lens:
 
     ``largest_magnification`` is what it reaches by itself at its nearest focus, None where it is not known.
     ``front_mm`` is from the sensor to its front when set to infinity; one that ``lengthens`` moves its front
-    by the magnification times its focal length. ``shade_mm`` is how far the shade stands out.
+    by the magnification times its focal length. ``hood_mm`` is how far the shade stands out.
     """
 
     name: Name
@@ -73,7 +73,7 @@ class Lens:
     largest_magnification: Annotated[float, Gt(0), Le(20)] | None = None
     front_mm: Annotated[float, Ge(10), Le(1500)] | None = None
     lengthens: bool = False
-    shade_mm: Annotated[float, Ge(0), Le(300)] = 0.0
+    hood_mm: Annotated[float, Ge(0), Le(300)] = 0.0
     filter_thread_mm: Annotated[float, Ge(10), Le(200)] | None = None
 
 

@@ -11,7 +11,6 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le, MaxLen
 
-from lucid_ridge.core.figures import Units
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.framing.guides import GuideName
 from lucid_ridge.core.framing.silhouettes import SilhouetteKind
@@ -21,7 +20,7 @@ from lucid_ridge.core.model.kit import Aperture, FocalLength, Iso, Kit, ShutterS
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.motion.travel import MotionSchool, WaterLook
-from lucid_ridge.core.optics.criteria import Criterion
+from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard
 from lucid_ridge.core.optics.focus_schools import FocusSchool
 from lucid_ridge.core.records import Identifier, Name, record
 from lucid_ridge.core.stops.filters import FilterInUse
@@ -29,13 +28,14 @@ from lucid_ridge.core.stops.filters import FilterInUse
 Metres = Annotated[float, Ge(-100_000), Le(100_000)]
 Size = Annotated[float, Ge(0), Le(100_000)]
 
-Orientation = Literal["level", "upright"]
+Units = Literal["metric", "feet"]
+Orientation = Literal["landscape", "portrait"]
 Role = Literal["foreground", "subject", "middle", "background", "sky", "water"]
 Motion = Literal["still", "water", "foliage", "animal", "cloud"]
 SettingName = Literal["focal_length", "aperture", "shutter", "iso", "focus"]
 LockName = Literal["focal_length", "aperture", "shutter", "iso", "focus", "filters"]
-SliceMode = Literal["one", "gapless", "hand", "rail", "sway"]
-BracketSet = Literal["none", "range", "hand"]
+SliceMode = Literal["one", "gapless", "manual", "rail", "sway"]
+BracketSet = Literal["none", "range", "manual"]
 FrameOrder = Literal["brackets_inside", "slices_inside"]
 LayerPurpose = Literal["foliage", "wave"]
 ReadingLight = Literal["as_found", "sun", "shade"]
@@ -114,7 +114,7 @@ class Element:
 
 
 @record
-class StandLine:
+class KeepOutLine:
     """A line not to cross, such as an edge or a fence: stand to its left, facing from its first point to its second."""
 
     name: Name
@@ -178,7 +178,7 @@ class Wants:
     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail.
     """
 
-    criterion: Criterion = "print"
+    sharpness_standard: SharpnessStandard = "print"
     focus_school: FocusSchool = "balanced"
     water_look: WaterLook = "any"
     sharp_foliage: bool = False
@@ -197,7 +197,7 @@ class Wants:
 class Settings:
     """The camera's settings. ``focus_m`` is from the lens, None for infinity.
 
-    ``offset_stops`` is how much brighter than metered the photographer wants the frame.
+    ``compensation_stops`` is the exposure compensation: how much brighter than metered the photographer wants the frame.
     """
 
     focal_length_mm: FocalLength
@@ -206,7 +206,7 @@ class Settings:
     iso: Iso
     focus_m: Annotated[float, Gt(0.002), Le(100_000)] | None
     filters: Annotated[tuple[FilterInUse, ...], MaxLen(10)] = ()
-    offset_stops: Annotated[float, Ge(-10), Le(10)] = 0.0
+    compensation_stops: Annotated[float, Ge(-10), Le(10)] = 0.0
     bulb: bool = False
     timer_s: Annotated[float, Ge(0), Le(60)] = 2.0
 
@@ -232,10 +232,10 @@ class Technique:
     """
 
     slices: SliceMode = "one"
-    hand_foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
+    manual_foci_m: Annotated[tuple[Annotated[float, Gt(0.002), Le(100_000)], ...], MaxLen(60)] = ()
     overlap: Annotated[float, Ge(0), Le(0.8)] = 0.2
     bracket: BracketSet = "none"
-    hand_offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
+    manual_offsets_stops: Annotated[tuple[Annotated[float, Ge(-15), Le(15)], ...], MaxLen(25)] = ()
     order: FrameOrder = "brackets_inside"
     only_critical: bool = False
     layers: Annotated[tuple[Layer, ...], MaxLen(6)] = ()
@@ -253,10 +253,10 @@ class Composition:
     azimuth_deg: Annotated[float, Ge(0), Le(360)] = 0.0
     pitch_deg: Annotated[float, Ge(-89), Le(89)] = 0.0
     roll_deg: Annotated[float, Ge(-45), Le(45)] = 0.0
-    orientation: Orientation = "level"
+    orientation: Orientation = "landscape"
     crop: Crop = Crop()
     guide: GuideName = "thirds"
-    stand_lines: Annotated[tuple[StandLine, ...], MaxLen(12)] = ()
+    keep_out_lines: Annotated[tuple[KeepOutLine, ...], MaxLen(12)] = ()
     panorama: Panorama = Panorama()
     underlay: Underlay | None = None
     hand_held: bool = False

@@ -17,14 +17,6 @@ Array = NDArray[np.float64]
 
 WaterLook = Literal["any", "freeze", "texture", "soft", "glass"]
 
-LOOK_TEXT: dict[WaterLook, str] = {
-    "any": "any",
-    "freeze": "frozen",
-    "texture": "texture",
-    "soft": "soft, with force",
-    "glass": "glass or mist",
-}
-
 # Shutter times in seconds for a look of moving water, by the seconds school (common practice).
 LOOK_SECONDS: dict[WaterLook, tuple[float, float]] = {
     "any": (0.0, float("inf")),

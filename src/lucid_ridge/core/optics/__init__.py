@@ -1,1 +1,1 @@
-"""Optics: thin lens, depth of field, diffraction, criteria, focus schools and slices."""
+"""Optics: thin lens, depth of field, diffraction, circles of confusion, focus schools and slices."""

@@ -73,14 +73,14 @@ def total_blur_mm(defocus_mm: ArrayLike, airy_mm: ArrayLike) -> Array:
     return np.asarray(np.hypot(defocus_mm, airy_mm))
 
 
-def defocus_allowance_mm(criterion_mm: float, airy_mm: float) -> float:
-    """What a blur criterion leaves for defocus, ``sqrt(c^2 - airy^2)``; zero if diffraction takes all."""
-    return math.sqrt(max(criterion_mm**2 - airy_mm**2, 0.0))
+def defocus_allowance_mm(circle_of_confusion_mm: float, airy_mm: float) -> float:
+    """What a circle of confusion leaves for defocus, ``sqrt(c^2 - airy^2)``; zero if diffraction takes all."""
+    return math.sqrt(max(circle_of_confusion_mm**2 - airy_mm**2, 0.0))
 
 
-def widest_diffraction_aperture(criterion_mm: float, extension_factor: float = 1.0) -> float:
-    """Largest f-number whose Airy disk stays within the criterion, the lens extended by 1 + m/p."""
-    return criterion_mm / (2.44 * WAVELENGTH_MM * extension_factor)
+def widest_diffraction_aperture(circle_of_confusion_mm: float, extension_factor: float = 1.0) -> float:
+    """Largest f-number whose Airy disk stays within the circle of confusion, the lens extended by 1 + m/p."""
+    return circle_of_confusion_mm / (2.44 * WAVELENGTH_MM * extension_factor)
 
 
 def best_aperture(focus_spread_mm: ArrayLike) -> Array:

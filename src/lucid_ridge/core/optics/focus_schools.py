@@ -7,13 +7,6 @@ from typing import Literal
 
 FocusSchool = Literal["hyperfocal", "third_in", "subject", "balanced"]
 
-SCHOOL_TEXT: dict[FocusSchool, str] = {
-    "hyperfocal": "hyperfocal",
-    "third_in": "a third in",
-    "subject": "at the subject",
-    "balanced": "balanced",
-}
-
 
 def balanced_focus_m(near_m: float, far_m: float) -> float:
     """Focus that blurs near and far equally: the harmonic mean ``2 n f/(n + f)``; 2 n to infinity."""

@@ -41,7 +41,7 @@ class TooMuchDiffraction(ValueError):
     """Diffraction alone exceeds what counts as sharp; ``times`` the f-number it would just not."""
 
     def __init__(self, times: float) -> None:
-        super().__init__("diffraction alone exceeds the criterion: open the aperture")
+        super().__init__("diffraction alone exceeds the circle of confusion: open the aperture")
         self.times = times
 
 

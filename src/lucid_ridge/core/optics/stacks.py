@@ -25,7 +25,7 @@ Array = NDArray[np.float64]
 StackMeans = Literal["rail", "ring", "sway"]
 
 MOST_FRAMES = 400
-WAVE_FROM = 0.5
+DIFFRACTION_FROM = 0.5
 """Magnification from which the wave term counts."""
 
 
@@ -44,7 +44,7 @@ def numerical_aperture(f_number: ArrayLike, magnification: ArrayLike, pupil_magn
     return np.asarray(m / (2.0 * np.asarray(f_number) * (1.0 + m / np.asarray(pupil_magnification, dtype=float))))
 
 
-def wave_depth_mm(f_number: ArrayLike, magnification: ArrayLike, pupil_magnification: ArrayLike = 1.0) -> Array:
+def diffraction_depth_mm(f_number: ArrayLike, magnification: ArrayLike, pupil_magnification: ArrayLike = 1.0) -> Array:
     """Depth that the wave nature of light gives by itself, ``lambda/NA^2`` [2]_."""
     return np.asarray(WAVELENGTH_MM / numerical_aperture(f_number, magnification, pupil_magnification) ** 2)
 
@@ -59,7 +59,7 @@ def frames_for_depth(subject_mm: float, depth_mm: float, step_mm: float) -> int:
 
     """
     if step_mm <= 0:
-        raise ValueError("no depth is left for a step: open the aperture or choose a larger criterion")
+        raise ValueError("no depth is left for a step: open the aperture or choose a larger circle of confusion")
     # Rounding must not add a frame where the fit is exact.
     count = max(0, math.ceil((subject_mm - depth_mm) / step_mm - 1e-9)) + 1
     if count > MOST_FRAMES:

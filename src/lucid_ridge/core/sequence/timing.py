@@ -20,7 +20,7 @@ from lucid_ridge.core.exposure.tolerances import MARK
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.model.scene import FrameOrder, Layer
-from lucid_ridge.core.sequence.frames import (
+from lucid_ridge.core.sequence.acts import (
     BETWEEN_FRAMES_S,
     DARK_FRAME_FROM_S,
     FILTER_S,
@@ -40,7 +40,7 @@ _CORRECTED_WITHIN_S = 86_400.0
 
 
 @dataclass(frozen=True)
-class Timed:
+class ScheduledFrame:
     """One frame of a sequence. ``shutter_s`` is as set, or held as long as the changing light asks for.
 
     ``turned_stops`` is by how much the hand turns the shutter dial before it. ``first`` begins the base frames, on which what is in front of the lens goes on; ``layer`` is None for these.
@@ -129,7 +129,7 @@ def layer_refocuses(state: State, first: bool) -> bool:
     return first or len(state.depth.slices) > 1
 
 
-def _layers(state: State) -> Iterator[Timed]:
+def _layers(state: State) -> Iterator[ScheduledFrame]:
     clock = 0.0
     timer = state.scene.composition.settings.timer_s
     for k, layer in enumerate(state.scene.composition.technique.layers):
@@ -144,7 +144,7 @@ def _layers(state: State) -> Iterator[Timed]:
             + dark
             + BETWEEN_FRAMES_S
         )
-        yield Timed(
+        yield ScheduledFrame(
             nominal_s=layer.shutter_s,
             shutter_s=layer.shutter_s,
             by_hand=not _timed(state, layer.shutter_s),
@@ -173,7 +173,7 @@ def frame_count(state: State) -> int:
     return turns * len(state.depth.slices) * len(state.offsets) + len(state.scene.composition.technique.layers)
 
 
-def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
+def scheduled_frames(state: State, order: FrameOrder | None = None) -> list[ScheduledFrame]:
     """Every frame in order, layers first: they wait for a moment, and density is not on yet.
 
     *order* is the composition's own unless another is asked about. Of more than `MOST_FRAMES` the first so many.
@@ -214,7 +214,7 @@ def timed_frames(state: State, order: FrameOrder | None = None) -> list[Timed]:
             + max(BETWEEN_FRAMES_S, wait - moving)
         )
         made.append(
-            Timed(
+            ScheduledFrame(
                 panel=panel,
                 before=last,
                 slice_at=s,
@@ -249,7 +249,7 @@ def _turned_stops(state: State, before: tuple[int, float] | None, nominal_s: flo
 
 def sequence_s(state: State) -> float:
     """How long the whole sequence takes, seconds; more frames than are laid out take in proportion."""
-    timed = timed_frames(state)
+    timed = scheduled_frames(state)
     return timed[-1].ends_after_s * frame_count(state) / len(timed)
 
 
@@ -268,7 +268,7 @@ class OrderCost:
     within_bracket: float
 
 
-def _spans(groups: list[list[Timed]]) -> list[tuple[float, float]]:
+def _spans(groups: list[list[ScheduledFrame]]) -> list[tuple[float, float]]:
     """From the beginning of each group's first frame to the end of its last."""
     return [(one[0].starts_after_s, one[-1].ends_after_s) for one in groups]
 
@@ -280,7 +280,7 @@ def order_costs(state: State) -> tuple[OrderCost, ...]:
         return ()
     kept, spans = [], []
     for order in ORDERS:
-        base = [one for one in timed_frames(state, order) if one.layer is None]
+        base = [one for one in scheduled_frames(state, order) if one.layer is None]
         # Of a panorama the first panel speaks for all.
         base = [one for one in base if one.panel is base[0].panel]
         kept.append((order, base))

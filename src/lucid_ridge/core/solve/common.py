@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.geometry import Geometry
-from lucid_ridge.core.camera.keep_out import KEEP_BACK, crossed_line
+from lucid_ridge.core.camera.keep_out import crossed_line
 from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.model.scene import Element, Scene
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.solve.wishes import AnchorPart, Fact, Solution
+from lucid_ridge.core.solve.wishes import AnchorPart, Refusal, RefusalKind, Solution
 from lucid_ridge.core.state.state import State
 
 Array = NDArray[np.float64]
@@ -31,8 +31,8 @@ def position_of(state: State, element_id: str, pointer: str, in_frame: bool = Tr
     for i, element in enumerate(state.geometry.elements):
         if element.id == element_id and (state.geometry.seen(i) or not in_frame):
             return i
-    where = "that is in the frame" if in_frame else "of the composition"
-    raise SceneError([FieldProblem(pointer=pointer, message=f"Choose an element {where}.")])
+    message = "Choose an element that is in the frame." if in_frame else "Choose an element of the composition."
+    raise SceneError([FieldProblem(pointer=pointer, message=message)])
 
 
 def only(scene: Scene, elements: tuple[Element, ...]) -> Scene:
@@ -59,18 +59,22 @@ def in_picture(geometry: Geometry, point_m: Array) -> Array:
     return np.array([(x - left) / width, (y - top) / height])
 
 
-def line_in_the_way(scene: Scene) -> str:
-    """Why one may not stand where a scene does; empty where one may."""
+def beyond_a_line(scene: Scene) -> bool:
+    """Whether one may not stand where a scene does."""
     composition = scene.composition
-    line = crossed_line(composition, composition.east_m, composition.north_m)
-    return "" if line is None else f"It would take you beyond the {line.name}. {KEEP_BACK}"
+    return crossed_line(composition, composition.east_m, composition.north_m) is not None
 
 
-def granted(changes: tuple[Change, ...], label: str, gives: str, facts: tuple[Fact, ...] = ()) -> Solution:
+def behind_the_line(scene: Scene) -> Solution:
+    """The refusal to stand where a scene does; by the coordinates of that place the line is found again."""
+    return refused("keep_out", east_m=scene.composition.east_m, north_m=scene.composition.north_m)
+
+
+def granted(changes: tuple[Change, ...], **amounts: float) -> Solution:
     """The solution that makes these changes."""
-    return Solution(changes=changes, label=label, gives=gives, facts=facts)
+    return Solution(changes=changes, amounts=amounts)
 
 
-def refused(why: str) -> Solution:
+def refused(kind: RefusalKind, **amounts: float) -> Solution:
     """No change grants the wish."""
-    return Solution(why_not=why)
+    return Solution(refused=Refusal(kind, amounts))

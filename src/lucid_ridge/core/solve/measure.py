@@ -3,20 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Annotated
 
 from annotated_types import Ge, Gt, Le, MaxLen
 
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text
-from lucid_ridge.core.framing.measuring import (
-    Known,
-    KnownPoint,
-    Spot,
-    direction,
-    find_aim,
-    measure,
-    photograph_camera,
-)
+from lucid_ridge.core.framing.measuring import Known, KnownPoint, Spot, direction, find_aim, measure, photograph_camera
 from lucid_ridge.core.records import FieldProblem, Identifier, SceneError, record
 from lucid_ridge.core.solve.common import anchor_point
 from lucid_ridge.core.solve.wishes import AnchorPart
@@ -60,15 +52,15 @@ KnownPlaces = Annotated[tuple[KnownPoint | KnownElement, ...], MaxLen(20)]
 ViewDeg = Annotated[float, Gt(0.1), Le(170)]
 
 
-@record
+@dataclass(frozen=True)
 class MeasuredElement:
-    """What a marked thing measures, ready to be placed."""
+    """What a marked thing measures, in degrees and metres, ready to be placed."""
 
-    bearing: Figure
-    angular_height: Figure
-    distance: Figure
-    height: Figure
-    width: Figure
+    bearing_deg: float
+    angular_height_deg: float
+    distance_m: float
+    height_m: float
+    width_m: float
     east_m: float
     north_m: float
     base_m: float
@@ -121,17 +113,16 @@ def measure_element(state: State, aim: PhotographAim, marks: Marks) -> MeasuredE
     camera = photograph_camera(aim.azimuth_deg, aim.pitch_deg, aim.roll_deg, aim.view_deg, aim.aspect)
     foot, top = (marks.foot_x, marks.foot_y), (marks.top_x, marks.top_y)
     found = measure(camera, foot, top, marks.known, marks.half_width)
-    composition, units = state.scene.composition, state.scene.units
+    composition = state.scene.composition
     bearing = math.radians(found.bearing_deg)
     _, foot_deg = direction(camera, *foot)
     lens = composition.ground_m + composition.camera_height_m
-    angular = found.top_deg - found.foot_deg
     return MeasuredElement(
-        bearing=Figure(value=found.bearing_deg, text=degrees_text(found.bearing_deg, 1)),
-        angular_height=Figure(value=angular, text=degrees_text(angular, 2)),
-        distance=Figure(value=found.distance_m, text=distance_text(found.distance_m, units)),
-        height=Figure(value=found.height_m, text=distance_text(found.height_m, units)),
-        width=Figure(value=found.width_m, text=distance_text(found.width_m, units)),
+        bearing_deg=found.bearing_deg,
+        angular_height_deg=found.top_deg - found.foot_deg,
+        distance_m=found.distance_m,
+        height_m=found.height_m,
+        width_m=found.width_m,
         east_m=composition.east_m + found.distance_m * math.sin(bearing),
         north_m=composition.north_m + found.distance_m * math.cos(bearing),
         base_m=lens + found.distance_m * math.tan(math.radians(foot_deg)),

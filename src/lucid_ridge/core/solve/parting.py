@@ -12,17 +12,10 @@ from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import SetHeight, Step, TurnAim
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.solve.common import (
-    granted,
-    line_in_the_way,
-    only,
-    position_of,
-    refused,
-)
-from lucid_ridge.core.solve.wishes import Fact, Part, Solution
+from lucid_ridge.core.solve.common import behind_the_line, beyond_a_line, granted, only, position_of, refused
+from lucid_ridge.core.solve.wishes import Part, Solution
 from lucid_ridge.core.state.separation import skyline_cut, stands_behind
 from lucid_ridge.core.state.state import State
 
@@ -82,34 +75,20 @@ def part(state: State, wish: Part) -> Solution:
     """The smallest change of height, or step to a side, after which the two stand apart."""
     measure, pair, skyline = _gap_measure(state, wish)
     wanted = wish.gap_percent / 100
-    names = " and the ".join(
-        e.name for one in (wish.element_id, wish.other_id) for e in state.geometry.elements if e.id == one
-    )
     if measure(pair) >= wanted:
-        return refused(f"The {names} already stand {'clear' if skyline else f'{wish.gap_percent:g} % apart'}.")
+        return refused("stand_apart", skyline=skyline)
     if wish.by == "height":
-        return _by_height(state, wish, measure, pair, names, skyline)
-    return _by_step(state, wish, measure, pair, names)
+        return _by_height(state, wish, measure, pair, skyline)
+    return _by_step(state, wish, measure, pair)
 
 
-def _told(
-    state: State, wish: Part, changes: tuple[Change, ...], measure: Clear, pair: Scene, label: str, names: str
-) -> Solution:
-    reached = measure(apply_changes(pair, changes)) * 100
-    if math.isinf(reached):
-        return granted(changes, label, f"The {names} are then apart: no skyline cuts the subject.")
-    fact = Fact(
-        name="gap then",
-        figure=Figure(
-            value=reached, text=f"{reached:.1f} %", explain=f"framing.pair:{wish.element_id} {wish.other_id}"
-        ),
-    )
-    return granted(changes, label, f"The {names} are then apart.", (fact,))
+def _granted(changes: tuple[Change, ...], measure: Clear, pair: Scene) -> Solution:
+    return granted(changes, gap=measure(apply_changes(pair, changes)))
 
 
-def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str, skyline: bool) -> Solution:
+def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, skyline: bool) -> Solution:
     low, high = heights_in_reach(state.scene, state.steady)
-    now, units = state.scene.composition.camera_height_m, state.scene.units
+    now = state.scene.composition.camera_height_m
     wanted = wish.gap_percent / 100
 
     def gap_at(height: float) -> float:
@@ -120,28 +99,15 @@ def _by_height(state: State, wish: Part, measure: Clear, pair: Scene, names: str
     if found is None:
         best = max([*heights[::5], heights[-1]], key=gap_at)
         reached = gap_at(best)
-        most = f" The most is {reached * 100:.1f} % at {distance_text(best, units)}."
-        if skyline or math.isinf(reached):
-            most = ""
-        reach = f"{distance_text(low, units)} to {distance_text(high, units)}"
-        return refused(f"No height from {reach} parts the {names}.{most} Step sideways, or come closer.")
-    verb = "Raise" if found > now else "Lower"
-    changes = (SetHeight(camera_height_m=found),)
-    return _told(
-        state,
-        wish,
-        changes,
-        measure,
-        pair,
-        f"{verb} to {found:.3g} m" if units == "metric" else f"{verb} to {distance_text(found, units)}",
-        names,
-    )
+        most = {} if skyline or math.isinf(reached) else {"most": reached, "most_at_m": best}
+        return refused("no_height_parts", low_m=low, high_m=high, **most)
+    return _granted((SetHeight(camera_height_m=found),), measure, pair)
 
 
-def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) -> Solution:
-    wanted, units = wish.gap_percent / 100, state.scene.units
+def _by_step(state: State, wish: Part, measure: Clear, pair: Scene) -> Solution:
+    wanted = wish.gap_percent / 100
     start = _bearing_to(build_geometry(pair))
-    hindered: list[str] = []
+    hindered: list[Scene] = []
 
     def changes_for(right: float) -> tuple[Change, ...]:
         """A step, and the aim kept on the first of the two."""
@@ -153,10 +119,10 @@ def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) 
         scene = apply_changes(pair, changes_for(right))
         if measure(scene) < wanted:
             return False
-        why = line_in_the_way(scene)
-        if why and why not in hindered:
-            hindered.append(why)
-        return not why
+        if beyond_a_line(scene):
+            hindered.append(scene)
+            return False
+        return True
 
     steps: list[float] = []
     size = _GRID_M
@@ -165,11 +131,5 @@ def _by_step(state: State, wish: Part, measure: Clear, pair: Scene, names: str) 
         size = max(size + _GRID_M, size * _GROWTH)
     found = _nearest(clear, steps, 0.0)
     if found is None:
-        if hindered:
-            return refused(hindered[0])
-        within = distance_text(wish.farthest_step_m, units)
-        return refused(f"No step within {within} to either side parts the {names}. Raise or lower the camera.")
-    side = "right" if found > 0 else "left"
-    return _told(
-        state, wish, changes_for(found), measure, pair, f"Step {distance_text(abs(found), units)} to the {side}", names
-    )
+        return behind_the_line(hindered[0]) if hindered else refused("no_step_parts")
+    return _granted(changes_for(found), measure, pair)

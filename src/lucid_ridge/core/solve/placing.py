@@ -15,19 +15,19 @@ from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Aim, SetHeight, Step
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text
 from lucid_ridge.core.model.scene import Panorama, Scene
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.solve.common import (
     anchor_point,
+    behind_the_line,
+    beyond_a_line,
     granted,
     in_picture,
-    line_in_the_way,
     only,
     position_of,
     refused,
 )
-from lucid_ridge.core.solve.wishes import Anchor, Fact, PlaceTwo, Solution
+from lucid_ridge.core.solve.wishes import Anchor, PlaceTwo, Solution
 from lucid_ridge.core.state.state import State
 
 Array = NDArray[np.float64]
@@ -123,11 +123,9 @@ def place_two(state: State, wish: PlaceTwo) -> Solution:
         position_of(state, anchor.element_id, pointer, in_frame=False)
         for anchor, pointer in zip((wish.first, wish.second), pointers, strict=True)
     )
-    a, b = state.geometry.elements[i], state.geometry.elements[j]
-    pair = only(state.scene, (a, b))
+    pair = only(state.scene, (state.geometry.elements[i], state.geometry.elements[j]))
     # Points of one frame are asked for; a panorama's many panels would each be laid out at every try.
     pair = replace(pair, composition=replace(pair.composition, panorama=Panorama()))
-    units = state.scene.units
     low, high = heights_in_reach(state.scene, state.steady)
     best: _Found | None = None
     hits: list[_Found] = []
@@ -136,49 +134,16 @@ def place_two(state: State, wish: PlaceTwo) -> Solution:
         if one.miss <= HIT:
             hits.append(one)
             # The first start stands nearest to where the camera is now.
-            if low <= one.height_m <= high and not line_in_the_way(one.scene):
+            if low <= one.height_m <= high and not beyond_a_line(one.scene):
                 break
     allowed = [h for h in hits if low - 1e-6 <= h.height_m <= high + 1e-6]
-    free = [h for h in allowed if not line_in_the_way(h.scene)]
+    free = [h for h in allowed if not beyond_a_line(h.scene)]
     if free:
         chosen = min(free, key=lambda h: abs(h.step_m))
-        return _answer(state, wish, chosen, a.name, b.name)
+        return granted(chosen.changes, step_m=chosen.step_m)
     if allowed:
-        return refused(line_in_the_way(min(allowed, key=lambda h: abs(h.step_m)).scene))
+        return behind_the_line(min(allowed, key=lambda h: abs(h.step_m)).scene)
     if hits:
         needed = min(hits, key=lambda h: min(abs(h.height_m - low), abs(h.height_m - high))).height_m
-        return refused(
-            f"Both on their points would need the lens {distance_text(needed, units)} up; the support reaches "
-            f"{distance_text(low, units)} to {distance_text(high, units)}. Leave one of the heights free."
-        )
-    off = f" The nearest leaves one {best.miss:.0%} of the picture off." if best and best.miss < 3 else ""
-    return refused(
-        f"No standpoint within {distance_text(wish.farthest_step_m, units)} to either side puts the {a.name} and the "
-        f"{b.name} on these points.{off} A longer or shorter lens spreads them differently; so does coming closer."
-    )
-
-
-def _answer(state: State, wish: PlaceTwo, found: _Found, first: str, second: str) -> Solution:
-    units, composition = state.scene.units, found.scene.composition
-    geometry = build_geometry(found.scene)
-    facts = []
-    for i, (anchor, name) in enumerate(((wish.first, first), (wish.second, second))):
-        x, y = in_picture(geometry, anchor_point(geometry, i, anchor.part))
-        facts.append(
-            Fact(
-                name=name,
-                figure=Figure(
-                    value=float(x),
-                    text=f"{x:.1%} across, {y:.1%} down",
-                    explain=f"framing.placing:{anchor.element_id} {anchor.part}",
-                ),
-            )
-        )
-    side = "right" if found.step_m > 0 else "left"
-    aim = f"aim at {degrees_text(composition.azimuth_deg, 1)}"
-    label = f"Step {distance_text(abs(found.step_m), units)} to the {side}, {aim}"
-    if abs(composition.pitch_deg - state.scene.composition.pitch_deg) > 1e-3:
-        label += f", pitch {degrees_text(composition.pitch_deg, 1)}"
-    if abs(found.height_m - state.scene.composition.camera_height_m) > 1e-3:
-        label += f", lens {distance_text(found.height_m, units)} up"
-    return granted(found.changes, label, f"The {first} and the {second} fall on the chosen points.", tuple(facts))
+        return refused("height_beyond_reach", needed_m=needed, low_m=low, high_m=high)
+    return refused("no_standpoint", **({"miss": best.miss} if best and best.miss < 3 else {}))

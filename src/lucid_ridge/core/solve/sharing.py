@@ -9,10 +9,9 @@ from lucid_ridge.core.camera.picture import foreground_share, mirrors, reflectio
 from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import SetHeight
-from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.solve.common import granted, only, position_of, refused
-from lucid_ridge.core.solve.wishes import Fact, ShareOf, Solution
+from lucid_ridge.core.solve.wishes import ShareOf, Solution
 from lucid_ridge.core.state.state import State
 
 _SAMPLES = 33
@@ -30,10 +29,10 @@ def share_of(state: State, wish: ShareOf) -> Solution:
             raise SceneError([FieldProblem(pointer="/wish/element_id", message=message)])
         index = position_of(state, wish.element_id, "/wish/element_id", in_frame=False)
         if not mirrors(state.geometry):
-            return refused("No still water lies in the frame: add water that does not move, or aim at it.")
+            return refused("no_still_water")
     elif not any(e.role == "foreground" for e in elements):
-        return refused("No element is a foreground: give one that role.")
-    scene, units = only(state.scene, elements), state.scene.units
+        return refused("no_foreground")
+    scene = only(state.scene, elements)
     low, high = heights_in_reach(state.scene, state.steady)
     now, wanted = state.scene.composition.camera_height_m, wish.percent / 100
 
@@ -44,18 +43,18 @@ def share_of(state: State, wish: ShareOf) -> Solution:
     heights = np.linspace(low, high, _SAMPLES)
     shares = np.array([share(float(h)) for h in heights])
     crossings = np.nonzero((shares[:-1] - wanted) * (shares[1:] - wanted) <= 0)[0]
-    what = f"the {elements[index].name}'s reflection" if wish.of == "reflection" else "foreground"
     if len(crossings) == 0 or (shares.max() - shares.min() < _FINEST):
         least, most = int(shares.argmin()), int(shares.argmax())
-        span = f"{distance_text(low, units)} and {distance_text(high, units)}"
+        span = {"low_m": low, "high_m": high}
         if shares[most] - shares[least] < _SAME:
-            return refused(
-                f"At every height between {span}, {what} stays at {shares[most]:.0%}. Tilt the camera instead."
-            )
+            return refused("share_stays", share=float(shares[most]), **span)
         return refused(
-            f"Between {span} {what} runs from {shares[least]:.0%} "
-            f"at {distance_text(float(heights[least]), units)} to {shares[most]:.0%} at "
-            f"{distance_text(float(heights[most]), units)}. Tilt the camera, come closer or change the lens."
+            "share_runs",
+            least=float(shares[least]),
+            least_at_m=float(heights[least]),
+            most=float(shares[most]),
+            most_at_m=float(heights[most]),
+            **span,
         )
     at = min(crossings.tolist(), key=lambda n: min(abs(heights[n] - now), abs(heights[n + 1] - now)))
     a, b = float(heights[at]), float(heights[at + 1])
@@ -67,20 +66,4 @@ def share_of(state: State, wish: ShareOf) -> Solution:
         else:
             b = middle
     height = round((a + b) / 2, 5)
-    reached = share(height)
-    text = distance_text(height, units)
-    fact = Fact(
-        name="share then",
-        figure=Figure(
-            value=reached * 100,
-            text=f"{reached:.1%}",
-            explain=f"framing.reflection_share:{wish.element_id}"
-            if wish.of == "reflection"
-            else "framing.foreground_share",
-        ),
-    )
-    verb = "Raise" if height > now else "Lower"
-    gives = f"{what[0].upper()}{what[1:]} then fills {reached:.0%} of the picture."
-    if wish.of == "reflection":
-        gives = f"{reached:.0%} of {what} is then seen."
-    return granted((SetHeight(camera_height_m=height),), f"{verb} to {text}", gives, (fact,))
+    return granted((SetHeight(camera_height_m=height),), share=share(height))

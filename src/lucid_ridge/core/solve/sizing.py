@@ -19,22 +19,21 @@ from scipy.optimize import least_squares
 
 from lucid_ridge.core.camera.geometry import Geometry, build_geometry
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
-from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Aim, StandAt
 from lucid_ridge.core.changes.kinds import Change, SetTo
-from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.core.solve.common import (
     anchor_point,
+    behind_the_line,
+    beyond_a_line,
     granted,
-    line_in_the_way,
     only,
     position_of,
     refused,
 )
-from lucid_ridge.core.solve.wishes import Fact, SizeRatio, Solution
+from lucid_ridge.core.solve.wishes import SizeRatio, Solution
 from lucid_ridge.core.state.state import State
 
 Array = NDArray[np.float64]
@@ -42,7 +41,7 @@ Array = NDArray[np.float64]
 _HIT = 1e-4
 
 
-def _frame(geometry: Geometry, index: int) -> tuple[float, Array]:
+def frame_height(geometry: Geometry, index: int) -> tuple[float, Array]:
     """Height of an element's near face in frame heights, and the place of its middle."""
     ends = geometry.camera.project(
         np.array([anchor_point(geometry, index, "foot"), anchor_point(geometry, index, "top")])
@@ -64,14 +63,14 @@ def size_ratio(state: State, wish: SizeRatio) -> Solution:
     for pointer, one in (("/wish/keep_id", kept), ("/wish/change_id", other)):
         if one.silhouette in LYING or len(one.ridgeline) > 1:
             raise SceneError([FieldProblem(pointer=pointer, message="Choose an element that stands.")])
-    composition, lens, units = state.scene.composition, state.scene.kit.lens, state.scene.units
+    composition, lens = state.scene.composition, state.scene.kit.lens
     if "focal_length" in composition.locks:
-        return refused("The focal length is locked; free it first.")
+        return refused("focal_length_locked")
     pair = only(state.scene, (kept, other))
     start = build_geometry(pair)
     kept_m, other_m = (float(start.camera.to_camera(anchor_point(start, n, "middle"))[2]) for n in (0, 1))
     if abs(kept_m / other_m - 1) < 0.02:
-        return refused(f"The {kept.name} and the {other.name} stand equally far: no distance changes their ratio.")
+        return refused("equally_far")
     focal = composition.settings.focal_length_mm
     denominator = wish.factor * kept_m - other_m
     back = kept_m * other_m * (1 - wish.factor) / denominator if denominator else math.inf
@@ -80,25 +79,16 @@ def size_ratio(state: State, wish: SizeRatio) -> Solution:
               if other_m + kept_m * (f / focal - 1) > 0]  # fmt: skip
     wanted_focal = focal * (kept_m + back) / kept_m
     if not math.isfinite(back) or nearest + back <= 0.02 or not lens.shortest_mm <= wanted_focal <= lens.longest_mm:
-        span = f"{min(limits):.2f} to {max(limits):.2f} times" if len(limits) == 2 else "less"
-        reach = (
-            f"{lens.shortest_mm:g}–{lens.longest_mm:g} mm"
-            if lens.longest_mm > lens.shortest_mm
-            else f"{lens.longest_mm:g} mm"
-        )
-        return refused(
-            f"The {other.name} can be made {span} as large against the {kept.name} with the {lens.name} ({reach}); "
-            f"{wish.factor:g} times is out of its reach."
-        )
-    return _exact(state, wish, pair, (back, wanted_focal), units)
+        span = {"least": min(limits), "most": max(limits)} if len(limits) == 2 else {}
+        return refused("ratio_beyond_lens", **span)
+    return _exact(state, wish, pair, (back, wanted_focal))
 
 
-def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float], units: str) -> Solution:
+def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float]) -> Solution:
     composition, lens = state.scene.composition, state.scene.kit.lens
     geometry = build_geometry(pair)
-    kept, other = geometry.elements
-    size_kept, place = _frame(geometry, 0)
-    size_other, _ = _frame(geometry, 1)
+    size_kept, place = frame_height(geometry, 0)
+    size_other, _ = frame_height(geometry, 1)
     bearing = math.radians(geometry.away(0)[1])
     focus, locked = composition.settings.focus_m, "focus" in composition.locks
 
@@ -121,8 +111,8 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
 
     def residual(values: Array) -> Array:
         made = build_geometry(scene_for(values))
-        now, at = _frame(made, 0)
-        then, _ = _frame(made, 1)
+        now, at = frame_height(made, 0)
+        then, _ = frame_height(made, 1)
         return np.asarray(
             np.nan_to_num(np.array([now / size_kept - 1, then / size_other / wish.factor - 1, *(at - place)]), nan=9.0)
         )
@@ -130,14 +120,13 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
     values = np.array([*start, composition.azimuth_deg, composition.pitch_deg])
     made = least_squares(residual, values, x_scale=[1.0, 10.0, 5.0, 5.0], xtol=1e-13, ftol=1e-13, gtol=1e-13)
     if np.abs(residual(made.x)).max() > _HIT:
-        return refused(f"The {other.name} cannot be made {wish.factor:g} times as large while the {kept.name} stays.")
+        return refused("ratio_missed")
     scene = scene_for(made.x)
     back, focal = float(made.x[0]), float(made.x[1])
     if not lens.shortest_mm <= focal <= lens.longest_mm:
-        return refused(f"That would take {focal:.0f} mm, out of the reach of the {lens.name}.")
-    hindered = line_in_the_way(scene)
-    if hindered:
-        return refused(hindered)
+        return refused("focal_length_beyond_lens", needed_mm=focal)
+    if beyond_a_line(scene):
+        return behind_the_line(scene)
     settings = scene.composition.settings
     changes: list[Change] = [
         SetTo(setting="focal_length", value=focal),
@@ -146,17 +135,4 @@ def _exact(state: State, wish: SizeRatio, pair: Scene, start: tuple[float, float
     ]
     if settings.focus_m is not None and not locked:
         changes.append(SetTo(setting="focus", value=settings.focus_m))
-    after = build_geometry(apply_changes(pair, changes))
-    facts = tuple(
-        Fact(
-            name=f"{e.name}, height in the frame",
-            figure=Figure(
-                value=_frame(after, n)[0] * 100, text=f"{_frame(after, n)[0]:.1%}", explain=f"framing.height:{e.id}"
-            ),
-        )
-        for n, e in enumerate(after.elements)
-    )
-    way = "back" if back > 0 else "closer"
-    label = f"Go {distance_text(abs(back), state.scene.units)} {way}, {focal:.0f} mm"
-    gives = f"The size of the {kept.name} stays; the {other.name} comes out {wish.factor:g} times as large."
-    return granted(tuple(changes), label, gives, facts)
+    return granted(tuple(changes), back_m=back)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le
 
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.model.kit import FocalLength
 from lucid_ridge.core.records import Identifier, record
 
@@ -80,20 +81,25 @@ class CropInstead:
 Wish = Part | PlaceTwo | ShareOf | SizeRatio | CropInstead
 
 
-@record
-class Fact:
-    """A named number of an answer."""
+RefusalKind = Literal[
+    "no_still_water", "no_foreground", "share_stays", "share_runs", "stand_apart", "no_height_parts", "no_step_parts", "keep_out",
+    "height_beyond_reach", "no_standpoint", "focal_length_locked", "equally_far", "ratio_beyond_lens", "ratio_missed",
+    "focal_length_beyond_lens", "does_not_focus", "takes_in_no_more", "too_little_left",
+]  # fmt: skip
 
-    name: str
-    figure: Figure
+
+@dataclass(frozen=True)
+class Refusal:
+    """Why no change grants a wish, and the numbers that tell it, named with their units."""
+
+    kind: RefusalKind
+    amounts: Mapping[str, float] = field(default_factory=dict)
 
 
-@record
+@dataclass(frozen=True)
 class Solution:
-    """The changes that grant a wish and what they give; or why nothing does."""
+    """The changes that grant a wish, or why nothing does; ``amounts`` is what was reached, named with its units."""
 
     changes: tuple[Change, ...] = ()
-    label: str = ""
-    gives: str = ""
-    facts: tuple[Fact, ...] = ()
-    why_not: str = ""
+    amounts: Mapping[str, float] = field(default_factory=dict)
+    refused: Refusal | None = None

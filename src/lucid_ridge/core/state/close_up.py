@@ -7,13 +7,7 @@ from dataclasses import dataclass
 
 from lucid_ridge.core.camera.camera_stack import FrameDepth, frame_depth, subject_span_m
 from lucid_ridge.core.camera.geometry import focus_distance
-from lucid_ridge.core.camera.mounted_lens import (
-    MountedLens,
-    bare_lens,
-    focus_span_m,
-    magnification_span,
-    optics_of,
-)
+from lucid_ridge.core.camera.mounted_lens import MountedLens, bare_lens, focus_span_m, magnification_span, optics_of
 from lucid_ridge.core.framing.camera import frame_sides_mm
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.optics.close_up import focal_length_from, subject_from_lens_mm, subject_from_sensor_mm
@@ -89,7 +83,7 @@ def near(state: State) -> Near:
     focus = focus_distance(scene)
     subject = (closest if math.isinf(focus) else focus) * 1000
     m = f / (subject - f)
-    width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, composition.orientation == "upright")
+    width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, composition.orientation == "portrait")
     front, back = subject_span_m(scene, (state.depth.near_m, state.depth.far_m))
     return Near(
         focal_mm=f,

@@ -9,12 +9,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.camera.camera_stack import Taken, moved_slices
+from lucid_ridge.core.camera.camera_stack import NoSlices, SlicePlan, moved_slices
 from lucid_ridge.core.camera.critical import critical_span, critical_spans
 from lucid_ridge.core.camera.geometry import Geometry, focus_distance
 from lucid_ridge.core.camera.mounted_lens import optics_of
 from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.optics.criteria import blur_criterion_mm
+from lucid_ridge.core.optics.circle_of_confusion import circle_of_confusion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
 from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import (
@@ -26,7 +26,6 @@ from lucid_ridge.core.optics.slices import (
     slice_at,
     slices_over,
 )
-from lucid_ridge.core.stops.scales import aperture_text, on_third, third_index
 
 Array = NDArray[np.float64]
 
@@ -44,7 +43,7 @@ class Depth:
 
     optics: Optics
     sharp: Sharpness
-    criterion_mm: float
+    circle_of_confusion_mm: float
     airy_mm: float
     allowance_mm: float
     magnification: float
@@ -52,7 +51,7 @@ class Depth:
     hyperfocal_m: float
     slices: tuple[Slice, ...]
     moved_m: Array
-    slices_problem: str
+    slices_problem: NoSlices | None
     near_m: float
     far_m: float
     blur_near: LeastBlur
@@ -92,34 +91,26 @@ def slices_planned(
     return gapless_slices(optics, sharp, *span, technique.overlap)
 
 
-def _slices(scene: Scene, geometry: Geometry, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> Taken:
+def _slices(scene: Scene, geometry: Geometry, optics: Optics, sharp: Sharpness, span: tuple[float, float]) -> SlicePlan:
     technique, focus = scene.composition.technique, focus_distance(scene)
-    single = Taken(slices=(slice_at(optics, sharp, focus),), moved_m=np.zeros(1), problem="")
-    if technique.slices == "hand":
-        usable = sorted(s for s in technique.hand_foci_m if s * 1000 > optics.focal_length_mm * 1.001)
+    single = SlicePlan(slices=(slice_at(optics, sharp, focus),), moved_m=np.zeros(1))
+    if technique.slices == "manual":
+        usable = sorted(s for s in technique.manual_foci_m if s * 1000 > optics.focal_length_mm * 1.001)
         if not usable:
-            return replace(single, problem="No hand-set focus lies beyond the focal length.")
-        return Taken(tuple(slice_at(optics, sharp, s) for s in usable), np.zeros(len(usable)), "")
+            return replace(single, problem=NoSlices("No hand-set focus lies beyond the focal length."))
+        return SlicePlan(tuple(slice_at(optics, sharp, s) for s in usable), np.zeros(len(usable)))
     try:
         if technique.slices == "gapless":
             slices = slices_planned(scene, geometry, optics, sharp, span)
-            return Taken(slices, np.zeros(len(slices)), "")
+            return SlicePlan(slices, np.zeros(len(slices)))
         if technique.slices in ("rail", "sway"):
             return moved_slices(scene, optics, sharp, span)
     except TooMuchDiffraction as problem:
-        return replace(single, problem=diffraction_words(scene.composition.settings.aperture_n * problem.times))
+        widest = scene.composition.settings.aperture_n * problem.times
+        return replace(single, problem=NoSlices(widest_f_number=widest))
     except ValueError as problem:
-        return replace(single, problem=f"{str(problem)[0].upper()}{str(problem)[1:]}.")
+        return replace(single, problem=NoSlices(f"{str(problem)[0].upper()}{str(problem)[1:]}."))
     return single
-
-
-def diffraction_words(widest_f_number: float) -> str:
-    """Why there is no stack, and the aperture that has one: a mark at or wider than the limit."""
-    mark = on_third(math.floor(third_index(widest_f_number, "aperture") - 1e-6), "aperture")
-    return (
-        f"So close, diffraction alone is more blur than counts as sharp: no stack mends that. Open to {aperture_text(mark)} "
-        "or wider."
-    )
 
 
 def _hyperfocal_m(optics: Optics, sharp: Sharpness) -> float:
@@ -138,34 +129,34 @@ def depth_of(scene: Scene, geometry: Geometry) -> Depth:
     camera, panorama = geometry.camera, scene.composition.panorama.on
     # What is printed of a panorama is more than a frame, and no crop of one.
     picture = (camera.frame_width_mm, camera.frame_height_mm) if panorama else geometry.picture_mm
-    criterion = blur_criterion_mm(
-        scene.composition.wants.criterion, *picture, body.sensor_width_mm / body.pixels_across
+    criterion = circle_of_confusion_mm(
+        scene.composition.wants.sharpness_standard, *picture, body.sensor_width_mm / body.pixels_across
     )
     sharp = Sharpness(criterion)
     near, far = critical_span(scene, geometry)
     focus = focus_distance(scene)
     m = optics.magnification(focus)
-    taken = _slices(scene, geometry, optics, sharp, (near, far))
-    foci = np.minimum(np.array([one.focus_m for one in taken.slices]) - taken.moved_m, FARTHEST_FOCUSED_M)
+    plan = _slices(scene, geometry, optics, sharp, (near, far))
+    foci = np.minimum(np.array([one.focus_m for one in plan.slices]) - plan.moved_m, FARTHEST_FOCUSED_M)
     closest = optics.focal_length_mm / 1000 * 1.05
 
     def blur(distance: Array) -> LeastBlur:
         unseen = np.isnan(distance)
-        found = least_blur(optics, foci, np.where(unseen, 1e3, np.maximum(distance, closest)), taken.moved_m)
+        found = least_blur(optics, foci, np.where(unseen, 1e3, np.maximum(distance, closest)), plan.moved_m)
         return LeastBlur(*(np.where(unseen, np.nan, one) for one in found))
 
     return Depth(
         optics=optics,
         sharp=sharp,
-        criterion_mm=criterion,
+        circle_of_confusion_mm=criterion,
         airy_mm=optics.airy_mm(m),
         allowance_mm=sharp.allowance_mm(optics, focus),
         magnification=m,
         image_distance_mm=camera.image_distance_mm,
         hyperfocal_m=_hyperfocal_m(optics, sharp),
-        slices=taken.slices,
-        moved_m=taken.moved_m,
-        slices_problem=taken.problem,
+        slices=plan.slices,
+        moved_m=plan.moved_m,
+        slices_problem=plan.problem,
         near_m=near,
         far_m=far,
         blur_near=blur(geometry.near_m),

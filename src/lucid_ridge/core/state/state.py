@@ -20,11 +20,7 @@ from lucid_ridge.core.camera.moving_support import Sway, sway_of, together_s
 from lucid_ridge.core.daylight.lighting import Lighting
 from lucid_ridge.core.daylight.skyline import element_horizon, standpoint_horizon
 from lucid_ridge.core.daylight.surfaces import CLOUD_WITHOUT_SHADOWS, LightCurve, LitSurface, light_curve
-from lucid_ridge.core.exposure.closing import (
-    Exposure,
-    close_exposure,
-    metered_exposure,
-)
+from lucid_ridge.core.exposure.closing import Exposure, close_exposure, metered_exposure
 from lucid_ridge.core.exposure.polarised import polarised
 from lucid_ridge.core.exposure.tones import Tone, doubt_stops, tone_of
 from lucid_ridge.core.light.ephemeris import LAST_UNIX, sun_at
@@ -158,7 +154,7 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
             equivalent,
             stabiliser,
             magnification,
-            depth.criterion_mm / diagonal,
+            depth.circle_of_confusion_mm / diagonal,
             composition.wants.hand_held_factor,
         )
     )
@@ -179,5 +175,5 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
         equivalent_mm=equivalent,
         hand_held_limit_s=by_hand,
         stabiliser_stops=stabiliser,
-        sway=sway_of(scene.kit.support, geometry, depth.criterion_mm, stabiliser),
+        sway=sway_of(scene.kit.support, geometry, depth.circle_of_confusion_mm, stabiliser),
     )

@@ -45,18 +45,18 @@ def water_heights_per_s(state: State) -> float:
 def look_window(state: State, look: WaterLook | None = None) -> tuple[float, float]:
     """Shutter times that give the wanted look of the water, or another, by the school in use."""
     wants = state.scene.composition.wants
-    allowed = state.depth.criterion_mm / state.geometry.camera.frame_height_mm
+    allowed = state.depth.circle_of_confusion_mm / state.geometry.camera.frame_height_mm
     return look_window_s(look or wants.water_look, wants.motion_school, water_heights_per_s(state), allowed)
 
 
 def foliage_freezing_s(state: State) -> float:
-    """Longest shutter time that keeps everything that sways within the criterion; inf where nothing does."""
+    """Longest shutter time that keeps everything that sways within the circle of confusion; inf where nothing does."""
     return min(
         (
             float(
                 freezing_shutter_s(
                     state.scene.composition.elements[i].speed_m_s,
-                    state.depth.criterion_mm,
+                    state.depth.circle_of_confusion_mm,
                     state.depth.image_distance_mm,
                     _from_pupil_m(state, i),
                 )

@@ -9,10 +9,7 @@ import numpy as np
 
 from lucid_ridge.core.camera.geometry import Geometry
 from lucid_ridge.core.camera.panorama import turns_of
-from lucid_ridge.core.exposure.closing import (
-    Exposure,
-    graduated_stops,
-)
+from lucid_ridge.core.exposure.closing import Exposure, graduated_stops
 from lucid_ridge.core.exposure.tones import Tone
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.range.brackets import BracketPlan, HeldRange, held, plan_bracket, usable_range_stops
@@ -69,8 +66,8 @@ def range_of(
             )
         except ValueError as error:
             problem = f"{str(error)[0].upper()}{str(error)[1:]}."
-    elif composition.technique.bracket == "hand" and composition.technique.hand_offsets_stops:
-        offsets = tuple(sorted(composition.technique.hand_offsets_stops))
+    elif composition.technique.bracket == "manual" and composition.technique.manual_offsets_stops:
+        offsets = tuple(sorted(composition.technique.manual_offsets_stops))
         steps = np.diff(offsets)
         plan = BracketPlan(
             offsets_stops=offsets,

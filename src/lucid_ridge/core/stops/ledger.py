@@ -34,13 +34,13 @@ class LedgerEntry:
     """One line of the account.
 
     ``scope`` is "frame", or the id of the one element the line acts on. Only lines of the whole
-    frame change the shutter time.
+    frame change the shutter time. ``filter_id`` is of the filter that the line is of.
     """
 
     kind: EntryKind
-    label: str
     stops: float
     scope: str = "frame"
+    filter_id: str = ""
 
 
 @record
@@ -48,9 +48,9 @@ class LedgerLine:
     """An entry with the shutter time carried down to it."""
 
     kind: EntryKind
-    label: str
     stops: float
     scope: str
+    filter_id: str
     shutter_s: float
 
 
@@ -101,9 +101,9 @@ def close_ledger(metered_shutter_s: float, entries: Iterable[LedgerEntry]) -> Le
     lines = tuple(
         LedgerLine(
             kind=entry.kind,
-            label=entry.label,
             stops=entry.stops,
             scope=entry.scope,
+            filter_id=entry.filter_id,
             shutter_s=carried_shutter(metered_shutter_s, entries[: i + 1]),
         )
         for i, entry in enumerate(entries)

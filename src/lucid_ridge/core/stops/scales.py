@@ -19,8 +19,6 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from lucid_ridge.core.figures import duration_text
-
 Scale = Literal["aperture", "shutter", "iso"]
 
 _APERTURES = [
@@ -231,35 +229,17 @@ def exposure_value(aperture_n: ArrayLike, shutter_s: ArrayLike, iso: ArrayLike =
     return np.asarray(np.log2(n**2 / t) - np.log2(s / 100))
 
 
-def _mark(value: float, scale: Scale) -> int | None:
+def nominal(value: float, scale: Scale) -> str | None:
+    """The name of a mark without its unit: "11" for 11.31, "1/125", "400"; None between the marks."""
     index = third_index(value, scale)
-    return round(index) if abs(index - round(index)) < 0.1 else None
-
-
-def aperture_text(aperture_n: float) -> str:
-    """f/11 for the exact 11.31; a decimal for an aperture between the marks."""
-    mark = _mark(aperture_n, "aperture")
-    if mark is not None and 0 <= mark - _FIRST_APERTURE < len(_APERTURES):
-        return f"f/{_APERTURES[mark - _FIRST_APERTURE]}"
-    return f"f/{aperture_n:.3g}"
-
-
-def iso_text(iso: float) -> str:
-    """The nominal ISO, without the word."""
-    mark = _mark(iso, "iso")
-    if mark is not None and 0 <= mark - _FIRST_ISO < len(_ISOS):
-        return _ISOS[mark - _FIRST_ISO]
-    return f"{iso:.0f}"
-
-
-def shutter_text(shutter_s: float) -> str:
-    """1/125 s, 0.4 s, 30 s by their nominal names; beyond 30 s minutes and seconds."""
-    mark = _mark(shutter_s, "shutter")
-    if mark is not None:
-        if 0 <= mark - _FIRST_SPEED < len(_SPEEDS):
-            return f"1/{_SPEEDS[mark - _FIRST_SPEED]} s"
-        if 0 <= mark - _FIRST_SECONDS < len(_SECONDS):
-            return f"{_SECONDS[mark - _FIRST_SECONDS]} s"
-    if shutter_s < 0.35:
-        return f"1/{1 / shutter_s:.0f} s"
-    return duration_text(shutter_s)
+    mark = round(index)
+    if abs(index - mark) >= 0.1:
+        return None
+    if scale == "shutter" and 0 <= mark - _FIRST_SPEED < len(_SPEEDS):
+        return f"1/{_SPEEDS[mark - _FIRST_SPEED]}"
+    names, first = {
+        "aperture": (_APERTURES, _FIRST_APERTURE),
+        "shutter": (_SECONDS, _FIRST_SECONDS),
+        "iso": (_ISOS, _FIRST_ISO),
+    }[scale]
+    return names[mark - first] if 0 <= mark - first < len(names) else None

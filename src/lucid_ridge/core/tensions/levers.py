@@ -1,52 +1,25 @@
-"""What many mends pull: aperture, ISO, filters, layers, fewer frames; and the words they share."""
+"""What many mends pull: aperture, ISO, filters, layers, fewer frames."""
 
 from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from lucid_ridge.core.changes.apply import aperture_marks_between, apply_changes
 from lucid_ridge.core.changes.kinds import Change, PutOn, SetTo, TakeBracket, TakeLayers, TakeSlices
-from lucid_ridge.core.figures import distance_text, stops_words
 from lucid_ridge.core.model.scene import LayerPurpose
 from lucid_ridge.core.state.layers import layer_reaching
 from lucid_ridge.core.state.state import State, build_state
 from lucid_ridge.core.stops.film import gathered_s
 from lucid_ridge.core.stops.filters import FilterInUse
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, nudge, shutter_text, third_index
+from lucid_ridge.core.stops.scales import nudge, third_index
 from lucid_ridge.core.tensions.rule import Candidate
-
-
-def thirds(stops: float) -> str:
-    """An amount of stops in words, to the nearest third."""
-    return stops_words(round(abs(stops) * 3) / 3)
-
-
-def element_name(state: State, index: int) -> str:
-    """The name of an element by its position."""
-    return state.scene.composition.elements[index].name
 
 
 def element_id_of(state: State, index: int) -> str:
     """The id of an element by its position."""
     return state.scene.composition.elements[index].id
-
-
-def said(text: str) -> Callable[[State], str]:
-    """A label that hangs on nothing."""
-    return lambda _: text
-
-
-def shutter_then(state: State) -> str:
-    """The shutter time of the state that a mend leads to, in words."""
-    return shutter_text(state.exposure.settings.shutter_s)
-
-
-def focus_then(state: State) -> str:
-    """The focus of the state that a mend leads to, in words."""
-    focus = state.exposure.settings.focus_m
-    return "∞" if focus is None else distance_text(focus, state.scene.units)
 
 
 def after(state: State, changes: tuple[Change, ...]) -> State:
@@ -59,21 +32,6 @@ def after(state: State, changes: tuple[Change, ...]) -> State:
 def apertures(state: State) -> list[float]:
     """The marks that the lens has at this focal length, the widest first."""
     return aperture_marks_between(state.scene.kit, state.scene.composition.settings.focal_length_mm)
-
-
-def set_aperture(n: float, verb: str) -> Candidate:
-    """Set the aperture; the label tells the one that follows."""
-    return Candidate(
-        label=lambda s: f"{verb} {aperture_text(s.exposure.settings.aperture_n)}",
-        changes=(SetTo(setting="aperture", value=n),),
-    )
-
-
-def set_iso(iso: float) -> Candidate:
-    """Set the ISO; the label tells the one that follows."""
-    return Candidate(
-        label=lambda s: f"ISO {iso_text(s.exposure.settings.iso)}", changes=(SetTo(setting="iso", value=iso),)
-    )
 
 
 def shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Candidate]:
@@ -91,12 +49,12 @@ def shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Candid
         iso = nudge(settings.iso, need, "iso")
         body = scene.kit.body
         if body.base_iso * 0.95 <= iso <= min(wants.highest_iso, body.highest_iso) * 1.05:
-            yield set_iso(iso)
+            yield (SetTo(setting="iso", value=iso),)
     if "aperture" not in locks:
         n = nudge(settings.aperture_n, -need, "aperture")
         marks = apertures(state)
         if marks[0] * 0.99 <= n <= marks[-1] * 1.01:
-            yield set_aperture(n, "Open to" if faster else "Stop down to")
+            yield (SetTo(setting="aperture", value=n),)
     if "filters" not in locks:
         yield from filters_within(state, low_s, high_s)
     if faster and "iso" not in locks:
@@ -107,12 +65,7 @@ def shutter_within(state: State, low_s: float, high_s: float) -> Iterator[Candid
         n = nudge(settings.aperture_n, -rest, "aperture")
         if "aperture" not in locks and n >= widest * 0.99 and rest > 0:
             iso = nudge(settings.iso, math.floor(gain), "iso")
-            yield Candidate(
-                label=lambda s: (
-                    f"ISO {iso_text(s.exposure.settings.iso)} and {aperture_text(s.exposure.settings.aperture_n)}"
-                ),
-                changes=(SetTo(setting="iso", value=iso), SetTo(setting="aperture", value=n)),
-            )
+            yield (SetTo(setting="iso", value=iso), SetTo(setting="aperture", value=n))
 
 
 def filters_within(state: State, low_s: float, high_s: float) -> Iterator[Candidate]:
@@ -139,29 +92,24 @@ def filters_within(state: State, low_s: float, high_s: float) -> Iterator[Candid
         stops = sum(f.stops for f in chosen)
         if not low_s / 1.13 <= bare * 2**stops <= high_s * 1.13 or abs(stops - now) < 1e-6:
             continue
-        words = f"Put on {' + '.join(f.name for f in chosen)}" if chosen else "Take off the ND"
-        yield Candidate(
-            label=lambda s, words=words: f"{words}, {shutter_then(s)}",  # type: ignore[misc]
-            changes=(PutOn(filters=(*kept, *(FilterInUse(filter_id=f.id) for f in chosen))),),
-        )
+        yield (PutOn(filters=(*kept, *(FilterInUse(filter_id=f.id) for f in chosen))),)
         return
 
 
-def layer_for(state: State, purpose: LayerPurpose, what: str, slowest_s: float) -> Iterator[Candidate]:
+def layer_for(state: State, purpose: LayerPurpose, slowest_s: float) -> Iterator[Candidate]:
     """Take a layer of its own for what moves, no slower than *slowest_s* seconds."""
     layer = layer_reaching(state, purpose, slowest_s)
     if layer is not None:
         others = tuple(one for one in state.scene.composition.technique.layers if one.purpose != purpose)
-        label = f"A layer for {what}, {shutter_text(layer.shutter_s)} at ISO {iso_text(layer.iso)}"
-        yield Candidate(label=said(label), changes=(TakeLayers(layers=(*others, layer)),))
+        yield (TakeLayers(layers=(*others, layer)),)
 
 
 def fewer_frames(state: State) -> Iterator[Candidate]:
     """Leave out layers, the bracket or the slices."""
     technique = state.scene.composition.technique
     if technique.layers:
-        yield Candidate(label=said("Without the layers"), changes=(TakeLayers(layers=()),))
+        yield (TakeLayers(layers=()),)
     if technique.bracket != "none":
-        yield Candidate(label=said("Without the bracket"), changes=(TakeBracket(mode="none"),))
+        yield (TakeBracket(mode="none"),)
     if technique.slices != "one":
-        yield Candidate(label=said("One focus"), changes=(TakeSlices(mode="one"),))
+        yield (TakeSlices(mode="one"),)

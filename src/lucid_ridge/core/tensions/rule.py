@@ -1,17 +1,18 @@
 """What a rule of tension is made of.
 
-Adding one: its kind in `TensionKind`, a `Rule` beside its finder in the topic it belongs to, its place in `find.RULES`, a test,
-and the types made anew. Everything else (mends, the search, the screen) goes through the rules.
+Adding one: its kind in `TensionKind`, a `Rule` beside its finder in the topic it belongs to, its place in `find.RULES`, its
+words in `reports/tensions/words.py`, a test, and the types made anew. Everything else (mends, the search, the screen) goes
+through the rules.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.state.state import State
 
 TensionKind = Literal[
@@ -25,21 +26,20 @@ Severity = Literal["spoils", "misses"]
 
 @dataclass(frozen=True)
 class Found:
-    """A tension without its mend."""
+    """Where a state breaks a rule.
+
+    ``amount`` is by how much, in the unit of its kind: stops for times and light, mm for blur, m for distances, s for durations,
+    degrees, a count or a share; None where it cannot be told. ``at`` is where or when: m or s, NaN without.
+    """
 
     kind: TensionKind
-    title: str
-    sentence: str
-    figure: Figure
+    amount: float | None
     element_id: str | None = None
+    at: float = math.nan
 
 
-@dataclass(frozen=True)
-class Candidate:
-    """Changes that may mend a tension, and what the button will say of the state that they lead to."""
-
-    label: Callable[[State], str]
-    changes: tuple[Change, ...]
+Candidate = tuple[Change, ...]
+"""Changes that together may mend a tension."""
 
 
 @dataclass(frozen=True)
@@ -47,13 +47,12 @@ class Rule:
     """One kind of tension.
 
     ``find`` tells where a state breaks it; rules that share a finder are found together. ``candidates`` are single changes that
-    may mend it, the gentlest first; whether one does is found by trying. ``no_mend`` is said where none does. ``searched`` says
-    whether the search over techniques answers for it.
+    may mend it, the gentlest first; whether one does is found by trying. ``searched`` says whether the search over
+    techniques answers for it.
     """
 
     kind: TensionKind
     find: Callable[[State], Iterator[Found]]
     candidates: Callable[[State], Iterator[Candidate]]
-    no_mend: str
     severity: Severity = "misses"
     searched: bool = False

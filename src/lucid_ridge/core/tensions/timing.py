@@ -7,11 +7,10 @@ from collections.abc import Iterator
 from datetime import UTC, datetime
 
 from lucid_ridge.core.changes.kinds import GoTo
-from lucid_ridge.core.figures import Figure, duration_text, minutes_text
-from lucid_ridge.core.light_windows.now import light_today, when_text
+from lucid_ridge.core.light_windows.now import light_today
 from lucid_ridge.core.sequence.timing import frame_count, sequence_s
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.tensions.levers import fewer_frames, said
+from lucid_ridge.core.tensions.levers import fewer_frames
 from lucid_ridge.core.tensions.rule import Candidate, Found, Rule
 
 
@@ -20,12 +19,7 @@ def _frames(state: State) -> Iterator[Found]:
     count = frame_count(state)
     most = state.scene.composition.wants.most_frames
     if count > most:
-        yield Found(
-            "frames",
-            "More frames than you want",
-            f"{count:,} frames; you want {most:,} at most.",
-            Figure(value=count, text=f"{count:,}", explain="sequence.frames"),
-        )
+        yield Found("frames", count)
 
 
 def _light(state: State) -> Iterator[Found]:
@@ -36,36 +30,18 @@ def _light(state: State) -> Iterator[Found]:
     window = today.window_at(state.unix_s)
     if window is None:
         nearest = today.nearest_to(state.unix_s)
-        lacking = ", ".join(today.lacking) or "long enough"
-        when, text = "It does not come on this day.", "not today"
         off = None
         if nearest is not None:
-            when = f"It is there {when_text(state, nearest[0])} to {when_text(state, nearest[1])}."
             off = nearest[0] - state.unix_s if nearest[0] > state.unix_s else nearest[1] - state.unix_s
-            text = f"in {minutes_text(off)}" if off > 0 else f"{minutes_text(-off)} ago"
-        yield Found(
-            "light",
-            "Not the light you want",
-            f"Lacking at {when_text(state, state.unix_s)}: {lacking}. {when}",
-            Figure(value=off, text=text, explain="light.wish"),
-        )
+        yield Found("light", off)
         return
     left, takes = window[1] - state.unix_s, sequence_s(state)
     if takes > left:
-        yield Found(
-            "light_ends",
-            "The light is gone before the sequence is done",
-            f"It stays until {when_text(state, window[1])}; the sequence takes {duration_text(takes)}, "
-            f"{duration_text(takes - left)} too long.",
-            Figure(value=takes - left, text=duration_text(takes - left), explain="sequence.over"),
-        )
+        yield Found("light_ends", takes - left, at=window[1])
 
 
-def _go_to(state: State, unix_s: float, verb: str) -> Candidate:
-    return Candidate(
-        label=said(f"{verb} {when_text(state, unix_s)}"),
-        changes=(GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),),
-    )
+def _go_to(unix_s: float) -> Candidate:
+    return (GoTo(moment_utc=datetime.fromtimestamp(unix_s, UTC)),)
 
 
 def _into_the_light(state: State) -> Iterator[Candidate]:
@@ -73,7 +49,7 @@ def _into_the_light(state: State) -> Iterator[Candidate]:
     today = light_today(state)
     nearest = today.nearest_to(state.unix_s) if today else None
     if nearest is not None:
-        yield _go_to(state, nearest[0], "Go to")
+        yield _go_to(nearest[0])
 
 
 def _before_it_goes(state: State) -> Iterator[Candidate]:
@@ -83,7 +59,7 @@ def _before_it_goes(state: State) -> Iterator[Candidate]:
     if window is not None:
         begin = math.floor((window[1] - sequence_s(state) - 30) / 60) * 60.0
         if begin >= window[0]:
-            yield _go_to(state, begin, "Begin at")
+            yield _go_to(begin)
     yield from fewer_frames(state)
 
 
@@ -91,7 +67,6 @@ FRAMES = Rule(
     kind="frames",
     find=_frames,
     candidates=fewer_frames,
-    no_mend="A wider aperture range, a larger criterion or fewer brackets would take fewer.",
     searched=True,
 )
 
@@ -99,13 +74,11 @@ LIGHT = Rule(
     kind="light",
     find=_light,
     candidates=_into_the_light,
-    no_mend="Look for another day among the chances on the Light bench, or change what is wanted.",
 )
 
 LIGHT_ENDS = Rule(
     kind="light_ends",
     find=_light,
     candidates=_before_it_goes,
-    no_mend="Take fewer frames, or shorter ones.",
     searched=True,
 )

@@ -12,10 +12,7 @@ from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Body
 from lucid_ridge.core.range.brackets import bracket_choices, held, usable_range_stops
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
-from lucid_ridge.core.ways.space import (
-    FilterSet,
-    held_tones,
-)
+from lucid_ridge.core.ways.space import FilterSet, held_tones
 
 Array = NDArray[np.float64]
 
@@ -56,7 +53,7 @@ class Bracketing:
 def bracketing_of(state: State, isos: Array, filters: list[FilterSet], times: Array, brighter: Array) -> Bracketing:
     """What bracket each technique asks for. Few differ, by grad, ISO and rounding: each of those is planned once."""
     scene, exposure, body = state.scene, state.exposure, state.scene.kit.body
-    base = scene.composition.settings.offset_stops - exposure.metered.now_ev100
+    base = scene.composition.settings.compensation_stops - exposure.metered.now_ev100
     tones = [(i, ev + base) for i, ev in held_tones(state)]
     ends = [[stops - float(f.element_stops[i]) for i, stops in tones] or [0.0] for f in filters]
     low = np.array([min(one) for one in ends])[None, None, :] + brighter

@@ -18,16 +18,7 @@ from lucid_ridge.core.state.subject_motion import foliage_freezing_s, look_windo
 from lucid_ridge.core.tensions.find import RULE, find
 from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.core.tensions.rule import Found
-from lucid_ridge.core.ways.search import (
-    COSTS,
-    LAYER_SETS,
-    LEAST_TRAVEL_PX,
-    WANTS,
-    Cost,
-    Space,
-    Want,
-    explore,
-)
+from lucid_ridge.core.ways.search import COSTS, LAYER_SETS, LEAST_TRAVEL_PX, WANTS, Cost, Space, Want, explore
 
 MOST_WAYS = 6
 _TRIED_AGAIN = 4

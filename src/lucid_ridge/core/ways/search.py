@@ -19,7 +19,7 @@ from lucid_ridge.core.exposure.tolerances import BACKGROUND, EXPOSURE_STOPS, MAR
 from lucid_ridge.core.light_windows.now import light_left_s
 from lucid_ridge.core.model.scene import LayerPurpose
 from lucid_ridge.core.motion.travel import LOOK_SLACK_STOPS
-from lucid_ridge.core.sequence import frames as durations
+from lucid_ridge.core.sequence import acts as durations
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
@@ -91,7 +91,7 @@ def _exact_times(state: State, apertures: Array, isos: Array, filters: list[Filt
     """Times that close the account before the film's own correction, shape (apertures, isos, filters)."""
     composition, metered = state.scene.composition, state.exposure.metered
     reading = composition.reading
-    given = metered.light_since_stops + metered.seen_stops - composition.settings.offset_stops
+    given = metered.light_since_stops + metered.seen_stops - composition.settings.compensation_stops
     if metered.predicted or (reading is not None and not reading.through_lens):
         # The same at every aperture: light sees the f-number that is set times a factor.
         given -= extension_loss_stops(state.scene.kit.lens, composition.settings, state.depth.magnification)
@@ -202,7 +202,9 @@ def explore(state: State) -> Space:
             rough = np.broadcast_to(_rough(state, focus)[:, None, None], shape)
             blur = np.broadcast_to(focus.worst_mm[:, None, None], shape)
             sharp = np.where(
-                possible, _above(np.where(possible, blur, 1.0), state.depth.criterion_mm, math.log2(SHARP)), 20.0
+                possible,
+                _above(np.where(possible, blur, 1.0), state.depth.circle_of_confusion_mm, math.log2(SHARP)),
+                20.0,
             )
             for layers in layer_sets:
                 count, bursts, lost, open_s = np.ones(shape), np.ones(shape), brackets.lost_alone, times
@@ -231,7 +233,8 @@ def explore(state: State) -> Space:
                     "sharp": sharp,
                     "range": range_broken,
                     "foliage": np.maximum(
-                        _above(leaves * sway_px * pitch, state.depth.criterion_mm, math.log2(SHARP)), failed["foliage"]
+                        _above(leaves * sway_px * pitch, state.depth.circle_of_confusion_mm, math.log2(SHARP)),
+                        failed["foliage"],
                     )
                     if wants.sharp_foliage and swaying
                     else zero,

@@ -40,7 +40,6 @@ class FilterSet:
     """Filters in front of the lens: those in use that stay, and density or a grad that is tried."""
 
     uses: tuple[FilterInUse, ...]
-    name: str
     stops: float
     """Taken from the whole frame."""
     density: float
@@ -82,24 +81,24 @@ def iso_marks(state: State) -> Array:
     return np.asarray(100.0 * 2 ** (np.arange(low, max(high, low) + 1) / 3))
 
 
-def _density_sets(owned: tuple[Filter, ...]) -> list[tuple[tuple[FilterInUse, ...], str, float]]:
+def _density_sets(owned: tuple[Filter, ...]) -> list[tuple[tuple[FilterInUse, ...], float]]:
     """Neutral density that may go on: none, up to two solid ones, or a variable one at whole steps of its safe span."""
     solid = [f for f in owned if f.kind == "nd"]
-    sets: list[tuple[tuple[FilterInUse, ...], str, float]] = []
+    sets: list[tuple[tuple[FilterInUse, ...], float]] = []
     for k in range(MOST_TOGETHER + 1):
         for chosen in itertools.combinations(solid, k):
             uses = tuple(FilterInUse(filter_id=f.id) for f in chosen)
-            sets.append((uses, " + ".join(f.name for f in chosen), sum(f.stops for f in chosen)))
+            sets.append((uses, sum(f.stops for f in chosen)))
     for f in owned:
         if f.kind == "variable_nd" and f.stops > f.least_stops:
             most = min(f.safe_stops if f.safe_stops is not None else f.stops, f.stops)
             for stops in np.linspace(f.least_stops, most, VARIABLE_STEPS).tolist():
                 use = FilterInUse(filter_id=f.id, strength=(stops - f.least_stops) / (f.stops - f.least_stops))
-                sets.append(((use,), f"{f.name} at {stops:.1f}", stops))
+                sets.append(((use,), stops))
     # Of sets that take the same, the one of fewest pieces; of very many, some spread evenly over what they take.
-    alike: dict[int, tuple[tuple[FilterInUse, ...], str, float]] = {}
+    alike: dict[int, tuple[tuple[FilterInUse, ...], float]] = {}
     for one in sorted(sets, key=lambda s: len(s[0])):
-        alike.setdefault(round(one[2] * 12), one)
+        alike.setdefault(round(one[1] * 12), one)
     ranked = [alike[k] for k in sorted(alike)]
     step = max(1, math.ceil(len(ranked) / MOST_SETS))
     return ranked[::step]
@@ -137,7 +136,7 @@ def filter_sets(state: State) -> list[FilterSet]:
     by_id = {f.id: f for f in owned}
     y = state.geometry.middle_y
 
-    def made(uses: tuple[FilterInUse, ...], name: str, density: float) -> FilterSet:
+    def made(uses: tuple[FilterInUse, ...], density: float) -> FilterSet:
         whole = sum(cost_stops(by_id[u.filter_id], u) for u in uses)
         graduated = sum(
             (
@@ -147,24 +146,23 @@ def filter_sets(state: State) -> list[FilterSet]:
             ),
             np.zeros(len(y)),
         )
-        return FilterSet(uses=uses, name=name, stops=whole, density=density, element_stops=np.asarray(graduated))
+        return FilterSet(uses=uses, stops=whole, density=density, element_stops=np.asarray(graduated))
 
     now = composition.settings.filters
     if "filters" in composition.locks:
         density = sum(
             cost_stops(by_id[u.filter_id], u) for u in now if by_id[u.filter_id].kind in ("nd", "variable_nd")
         )
-        return [made(now, "as they are", density)]
+        return [made(now, density)]
     kept = tuple(u for u in now if by_id[u.filter_id].kind == "polariser")
     grads: list[tuple[FilterInUse, ...]] = [()]
     if composition.wants.hold_range and _wide_range(state):
         edge = grad_edge(state)
         grads += [(FilterInUse(filter_id=f.id, edge_at=edge),) for f in owned if f.kind == "graduated"][:MOST_GRADS]
     sets = []
-    for uses, name, stops in _density_sets(owned):
+    for uses, stops in _density_sets(owned):
         for grad in grads:
-            names = [by_id[u.filter_id].name for u in (*kept, *grad)] + ([name] if name else [])
-            sets.append(made((*kept, *uses, *grad), " + ".join(names), stops))
+            sets.append(made((*kept, *uses, *grad), stops))
     return sets
 
 
@@ -210,7 +208,7 @@ def focus_plans(state: State, apertures: Array) -> list[FocusPlan]:
         if wanted > min(composition.wants.most_frames, MOST_SLICES):
             # More than may be taken: counted, not planned. Sharp they would be.
             frames.append(min(wanted, 10 * MOST_SLICES))
-            blurs.append(depth.criterion_mm)
+            blurs.append(depth.circle_of_confusion_mm)
             behinds.append(0.0)
             continue
         slices = _slices_at(state, lens_then, (near, far))

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import micrometres_text, significant
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text, shutter_text
 from lucid_ridge.reports.close_up.explain_beside import gear_on
 from lucid_ridge.reports.close_up.lenses import magnification_text
 from lucid_ridge.reports.explanation import PRACTICE, RAY, Explanation, lens_inputs, made
+from lucid_ridge.reports.figures import aperture_text, micrometres_text, shutter_text, significant
 
 _WAVE = "Born and Wolf, Principles of Optics: λ / NA², NA = m / (2 N (1 + m/p))"
 
@@ -42,7 +41,7 @@ def close(state: State, what: str, of: str) -> Explanation | None:
         "loss": ("Light lost by extension", "2 log₂(N′ / N), N′ the working f-number: 2 log₂(1 + m/p)", {**both, "v, image distance": f"{significant(now.image_mm, 4)} mm", "p": f"{lens.pupil_magnification:g}"},
                  "stops, less light", f"{RAY}; the bellows factors are {PRACTICE}", "A meter through the lens has seen it already. A close-up lens extends nothing and takes none."),
         "depth": ("Depth of one frame", "2 N c′ (1 + m/p) / m², with the diffraction depth λ / NA² where it is chosen to count",
-                  {**lens_inputs(state), **m, "c′, left for defocus": micrometres_text(state.depth.allowance_mm), "by geometry": f"{significant(now.depth.geometric, 3)} mm", "diffraction depth": f"{significant(now.depth.wave, 3)} mm"},
+                  {**lens_inputs(state), **m, "c′, left for defocus": micrometres_text(state.depth.allowance_mm), "by geometry": f"{significant(now.depth.geometric, 3)} mm", "diffraction depth": f"{significant(now.depth.diffraction, 3)} mm"},
                   f"{significant(now.depth.counted, 3)} mm", f"{RAY}; {_WAVE}", ""),
         "step": ("Step of the stack", "depth of one frame × (1 − overlap)", {"depth of one frame": f"{significant(now.depth.counted, 3)} mm", "overlap": f"{overlap:.0%}", "depth of the subject": f"{significant(now.subject_depth_mm, 3)} mm"},
                  f"{significant(now.depth.counted * (1 - overlap), 3)} mm", RAY, "The first plane lies half a depth behind the front, so that the front is just sharp. By ring: m² × step behind the lens."),
@@ -57,8 +56,8 @@ def close(state: State, what: str, of: str) -> Explanation | None:
         "lamp": ("Lamp alone", "its EV from 1 m − 2 log₂ d − the EV that the settings expose for", {"N′, working": aperture_text(now.working_f_number), "shutter": shutter_text(state.exposure.settings.shutter_s)},
                  "stops above a mid-tone", "inverse square law", ""),
         "lights": ("Lights together", "log₂ Σ 2^stops; a share is its part of the sum", {}, "stops above a mid-tone", "light adds", ""),
-        "sway": ("Fastest sway that stays sharp", "c / (m t)", {"c, criterion": micrometres_text(state.depth.criterion_mm), **m, "t": shutter_text(state.exposure.settings.shutter_s)},
-                 f"{significant(state.depth.criterion_mm / now.magnification / state.exposure.settings.shutter_s, 2)} mm/s", "travel on the sensor = speed × t × m", ""),
+        "sway": ("Fastest sway that stays sharp", "c / (m t)", {"c, circle of confusion": micrometres_text(state.depth.circle_of_confusion_mm), **m, "t": shutter_text(state.exposure.settings.shutter_s)},
+                 f"{significant(state.depth.circle_of_confusion_mm / now.magnification / state.exposure.settings.shutter_s, 2)} mm/s", "travel on the sensor = speed × t × m", ""),
     }  # fmt: skip
     same = {
         "magnification": "framed", "wave": "depth", "flash_duration": "flash", "share": "lights", "ambient": "lights", "rate": "time",

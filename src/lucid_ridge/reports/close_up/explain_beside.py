@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from lucid_ridge.core.camera.mounted_lens import bare_lens
-from lucid_ridge.core.figures import micrometres_text, significant
 from lucid_ridge.core.model.gear import Gear
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text
 from lucid_ridge.reports.close_up.lenses import (
     beside,
     frame_width_mm,
@@ -19,6 +17,7 @@ from lucid_ridge.reports.close_up.lenses import (
     millimetres,
 )
 from lucid_ridge.reports.explanation import PRACTICE, RAY, Explanation, Inputs, made
+from lucid_ridge.reports.figures import aperture_text, micrometres_text, significant
 
 
 def lens_beside(state: State, what: str, lens: Lens) -> Explanation | None:
@@ -41,7 +40,7 @@ def lens_beside(state: State, what: str, lens: Lens) -> Explanation | None:
         ),
         "hood": (
             "Working distance past the hood", "working distance − what the hood stands out",
-            {**of_lens, "working distance": millimetres(one.working_mm).text, "hood": f"{bare_lens(lens).shade_mm:g} mm"}, RAY, "",
+            {**of_lens, "working distance": millimetres(one.working_mm).text, "hood": f"{bare_lens(lens).hood_mm:g} mm"}, RAY, "",
         ),
         "ratio": (
             "Near side against far side", "1 + subject's depth / s′", {**of_lens, **away, "subject's depth": millimetres(now.subject_depth_mm).text},
@@ -57,7 +56,7 @@ def lens_beside(state: State, what: str, lens: Lens) -> Explanation | None:
         ),
         "depth": (
             "Depth of one frame", "2 N c′ (1 + m/p) / m², with the diffraction depth λ / NA² where it is chosen to count",
-            {**of_lens, **stop, "by geometry": millimetres(one.depth.geometric).text, "diffraction depth": millimetres(one.depth.wave).text}, RAY, "",
+            {**of_lens, **stop, "by geometry": millimetres(one.depth.geometric).text, "diffraction depth": millimetres(one.depth.diffraction).text}, RAY, "",
         ),
         "loss": (
             "Light lost by extension", "2 log₂(1 + m/p); turned round 2 log₂(m + 1/p), against the marked aperture", {**of_lens, **stop}, RAY,
@@ -66,7 +65,7 @@ def lens_beside(state: State, what: str, lens: Lens) -> Explanation | None:
         "hand_held": (
             "Hand-held limit", "2^stabiliser × your factor × (c / diagonal × 1500) / (equivalent focal length × (1 + m))",
             {**of_lens, "equivalent": f"{one.equivalent_mm:.0f} mm", "stabiliser": f"{one.stabiliser_stops:g} stops",
-             "your factor": f"{state.scene.composition.wants.hand_held_factor:g}", "c, counts as sharp": micrometres_text(state.depth.criterion_mm)},
+             "your factor": f"{state.scene.composition.wants.hand_held_factor:g}", "c, counts as sharp": micrometres_text(state.depth.circle_of_confusion_mm)},
             PRACTICE, "",
         ),
     }  # fmt: skip

@@ -21,21 +21,16 @@ from lucid_ridge.core.camera.mounted_lens import (
 from lucid_ridge.core.changes.check import widest_aperture
 from lucid_ridge.core.changes.kinds import Change, SetTo
 from lucid_ridge.core.changes.lens_changes import MountGear, SetMagnification
-from lucid_ridge.core.figures import Figure, distance_text, significant, stops_text
 from lucid_ridge.core.model.gear import Gear, MountedGear
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.motion.travel import equivalent_focal_length_mm, hand_held_limit_s
-from lucid_ridge.core.optics.close_up import (
-    background_disk_mm,
-    background_width_mm,
-    size_ratio,
-    subject_from_pupil_mm,
-)
+from lucid_ridge.core.optics.close_up import background_disk_mm, background_width_mm, size_ratio, subject_from_pupil_mm
 from lucid_ridge.core.optics.pupils import Optics
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.close_up import Near, working_distance_mm
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import nearest_third, shutter_text
+from lucid_ridge.core.stops.scales import nearest_third
+from lucid_ridge.reports.figures import Readout, distance_text, shutter_text, significant, stops_text
 
 _MOST_PIECES = 8
 _MOST_TOGETHER = 3
@@ -48,17 +43,17 @@ class LensRow:
 
     index: int
     name: str
-    focal: Figure
+    focal: Readout
     reaches: str
     within_reach: bool
-    working_distance: Figure
-    past_shade: Figure
-    size_ratio: Figure
-    background_width: Figure
-    disk: Figure
-    depth: Figure
-    loss: Figure
-    hand_held: Figure
+    working_distance: Readout
+    past_shade: Readout
+    size_ratio: Readout
+    background_width: Readout
+    disk: Readout
+    depth: Readout
+    loss: Readout
+    hand_held: Readout
     in_use: bool
     changes: tuple[Change, ...]
 
@@ -68,11 +63,11 @@ class GearRow:
     """A combination of owned gear on the lens in use, and the magnifications that it gives."""
 
     name: str
-    least: Figure
-    greatest: Figure
+    least: Readout
+    greatest: Readout
     reaches: bool
     mounted: bool
-    loss: Figure
+    loss: Readout
     changes: tuple[Change, ...]
 
 
@@ -81,11 +76,11 @@ def magnification_text(m: float) -> str:
     return f"{significant(m, 3 if m >= 1 else 2)}×"
 
 
-def millimetres(size: float | None, explain: str = "") -> Figure:
+def millimetres(size: float | None, explain: str = "") -> Readout:
     """A close-up length; None reads as not told."""
     if size is None or not math.isfinite(size):
-        return Figure(value=None, text="not told" if size is None else "∞", explain="")
-    return Figure(
+        return Readout(value=None, text="not told" if size is None else "∞", explain="")
+    return Readout(
         value=size,
         text=distance_text(size / 1000) if size >= 500 else f"{significant(size, 3 if size >= 1 else 2)} mm",
         explain=explain,
@@ -94,7 +89,7 @@ def millimetres(size: float | None, explain: str = "") -> Figure:
 
 def past_shade_mm(lens: Lens, working_mm: float | None) -> float | None:
     """Working distance in front of the lens's shade; None where the lens's length is not told."""
-    return None if working_mm is None else working_mm - bare_lens(lens).shade_mm
+    return None if working_mm is None else working_mm - bare_lens(lens).hood_mm
 
 
 def frame_width_mm(state: State) -> float:
@@ -211,15 +206,15 @@ def gear_rows(state: State, now: Near) -> tuple[GearRow, ...]:
         rows.append(
             GearRow(
                 name=_joined(pieces),
-                least=Figure(
+                least=Readout(
                     value=low,
                     text=magnification_text(low) if low > 0 else "0",
                     explain=f"close.gear_least:{name}",
                 ),
-                greatest=Figure(value=high, text=magnification_text(high), explain=f"close.gear_most:{name}"),
+                greatest=Readout(value=high, text=magnification_text(high), explain=f"close.gear_most:{name}"),
                 reaches=fits,
                 mounted=[g.id for g in pieces] == on,
-                loss=Figure(value=loss, text=stops_text(-loss), explain=f"close.gear_loss:{name}"),
+                loss=Readout(value=loss, text=stops_text(-loss), explain=f"close.gear_loss:{name}"),
                 changes=(_mount(state, bare, pieces, at, marked), SetMagnification(magnification=at))
                 if at > 0
                 else (_mount(state, bare, pieces, at, marked),),
@@ -276,7 +271,7 @@ def beside(state: State, now: Near, lens: Lens) -> Beside:
     working = working_distance_mm(whole, focal, f, m)
     equivalent = float(equivalent_focal_length_mm(focal, body.sensor_width_mm, body.sensor_height_mm))
     stabiliser = max(body.stabiliser_stops, lens.stabiliser_stops)
-    allowed = state.depth.criterion_mm / math.hypot(body.sensor_width_mm, body.sensor_height_mm)
+    allowed = state.depth.circle_of_confusion_mm / math.hypot(body.sensor_width_mm, body.sensor_height_mm)
     return Beside(
         lens=lens,
         pieces=pieces,
@@ -310,19 +305,19 @@ def _lens_row(state: State, now: Near, index: int, one: Beside) -> LensRow:
     return LensRow(
         index=index,
         name=one.lens.name,
-        focal=Figure(value=one.optics.focal_length_mm, text=f"{one.focal_mm:.0f} mm"),
+        focal=Readout(value=one.optics.focal_length_mm, text=f"{one.focal_mm:.0f} mm"),
         reaches=reaches,
         within_reach=one.reaches,
         working_distance=millimetres(one.working_mm, f"close.lens_working:{index}"),
         past_shade=millimetres(one.past_hood_mm, f"close.lens_hood:{index}"),
-        size_ratio=Figure(value=one.size_ratio, text=f"{one.size_ratio:.3f}", explain=f"close.lens_ratio:{index}")
+        size_ratio=Readout(value=one.size_ratio, text=f"{one.size_ratio:.3f}", explain=f"close.lens_ratio:{index}")
         if math.isfinite(one.size_ratio)
-        else Figure(value=None, text="not told"),
+        else Readout(value=None, text="not told"),
         background_width=millimetres(one.background_mm, f"close.lens_background:{index}"),
-        disk=Figure(value=disk, text=f"{disk:.1%}", explain=f"close.lens_disk:{index}"),
+        disk=Readout(value=disk, text=f"{disk:.1%}", explain=f"close.lens_disk:{index}"),
         depth=millimetres(one.depth.counted, f"close.lens_depth:{index}"),
-        loss=Figure(value=one.loss_stops, text=stops_text(-one.loss_stops), explain=f"close.lens_loss:{index}"),
-        hand_held=Figure(
+        loss=Readout(value=one.loss_stops, text=stops_text(-one.loss_stops), explain=f"close.lens_loss:{index}"),
+        hand_held=Readout(
             value=one.hand_held_s,
             text=shutter_text(nearest_third(one.hand_held_s, "shutter")),
             explain=f"close.lens_hand_held:{index}",

@@ -6,13 +6,19 @@ import math
 from typing import Literal
 
 from lucid_ridge.core.exposure.closing import filters_in_use
-from lucid_ridge.core.figures import Figure, distance_text, significant, stops_change_text, stops_words
 from lucid_ridge.core.light.lamps import flash_stops, lamp_stops, power_for_stops, recycle_s, together_stops
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.close_up import Near
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.filters import cost_stops
-from lucid_ridge.core.stops.scales import shutter_text
+from lucid_ridge.reports.figures import (
+    Readout,
+    distance_text,
+    shutter_text,
+    significant,
+    stops_change_text,
+    stops_words,
+)
 
 
 @record
@@ -22,8 +28,8 @@ class LightAccount:
     kind: Literal["ambient", "flash", "lamp"]
     name: str
     light_id: str
-    stops: Figure
-    share: Figure
+    stops: Readout
+    share: Readout
     says: str
 
 
@@ -32,9 +38,9 @@ class LightsReport:
     """The lights together. ``ratio`` is flash to lamp to ambient in stops, the ambient at nought."""
 
     accounts: tuple[LightAccount, ...]
-    together: Figure
+    together: Readout
     ratio: str
-    frames_per_minute: Figure
+    frames_per_minute: Readout
     problems: tuple[str, ...]
     cautions: tuple[str, ...]
 
@@ -103,12 +109,12 @@ def lights_report(state: State, now: Near) -> LightsReport:
             kind=kind,
             name=name,
             light_id=light_id,
-            stops=Figure(
+            stops=Readout(
                 value=stops,
                 text=stops_change_text(stops),
                 explain=f"close.{kind}:{light_id}",
             ),
-            share=Figure(
+            share=Readout(
                 value=2 ** (stops - total), text=f"{2 ** (stops - total):.0%}", explain=f"close.share:{light_id}"
             ),
             says=says,
@@ -128,9 +134,9 @@ def lights_report(state: State, now: Near) -> LightsReport:
     )
     return LightsReport(
         accounts=accounts,
-        together=Figure(value=total, text=stops_change_text(total), explain="close.lights"),
+        together=Readout(value=total, text=stops_change_text(total), explain="close.lights"),
         ratio=ratio,
-        frames_per_minute=Figure(
+        frames_per_minute=Readout(
             value=60 / between, text=f"{significant(60 / between, 2)} a minute", explain="close.rate"
         ),
         problems=tuple(problems),

@@ -6,7 +6,6 @@ import math
 
 from lucid_ridge.core.camera.mounted_lens import extension_loss_stops, whole_optics
 from lucid_ridge.core.changes.check import widest_aperture
-from lucid_ridge.core.figures import Figure, distance_text, significant, stops_text, stops_words
 from lucid_ridge.core.light.lamps import flash_duration_s
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.optics.close_up import (
@@ -18,7 +17,7 @@ from lucid_ridge.core.optics.close_up import (
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.close_up import Near, near
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text, nearest_third, shutter_text
+from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.reports.close_up.lenses import (
     GearRow,
     LensRow,
@@ -30,6 +29,15 @@ from lucid_ridge.reports.close_up.lenses import (
 )
 from lucid_ridge.reports.close_up.lights import LightsReport, lights_report
 from lucid_ridge.reports.close_up.stack import StackPlan, stack_plans
+from lucid_ridge.reports.figures import (
+    Readout,
+    aperture_text,
+    distance_text,
+    shutter_text,
+    significant,
+    stops_text,
+    stops_words,
+)
 
 TWICE = 2.0
 """Background at least so many times as far behind the subject as the camera in front (common practice)."""
@@ -42,7 +50,7 @@ class FactorRow:
 
     way: str
     how: str
-    stops: Figure
+    stops: Readout
 
 
 @record
@@ -50,7 +58,7 @@ class BackgroundStep:
     """What one step would do to the background's blur disk."""
 
     what: str
-    disk: Figure
+    disk: Readout
     gain: str
 
 
@@ -58,10 +66,10 @@ class BackgroundStep:
 class Background:
     """How smooth the background gets."""
 
-    behind: Figure
-    disk: Figure
-    share: Figure
-    ratio: Figure
+    behind: Readout
+    disk: Readout
+    share: Readout
+    ratio: Readout
     practice: str
     steps: tuple[BackgroundStep, ...]
 
@@ -71,7 +79,7 @@ class HandRow:
     """A way to hold a stack or a single frame by hand, with its floor and what it asks for."""
 
     what: str
-    floor: Figure
+    floor: Readout
     says: str
 
 
@@ -79,19 +87,19 @@ class HandRow:
 class CloseUpReport:
     """Everything the Close-up bench shows. ``problem`` says why what is asked cannot be had."""
 
-    magnification: Figure
+    magnification: Readout
     reach_text: str
-    framed: Figure
+    framed: Readout
     ruler_text: str
-    subject_distance: Figure
-    from_sensor: Figure
-    working_distance: Figure
-    past_shade: Figure
-    working_aperture: Figure
-    loss: Figure
+    subject_distance: Readout
+    from_sensor: Readout
+    working_distance: Readout
+    past_shade: Readout
+    working_aperture: Readout
+    loss: Readout
     loss_text: str
-    depth: Figure
-    wave: Figure
+    depth: Readout
+    wave: Readout
     wave_text: str
     pupil_text: str
     problem: str
@@ -100,7 +108,7 @@ class CloseUpReport:
     factors: tuple[FactorRow, ...]
     background: Background
     stacks: tuple[StackPlan, ...]
-    sway: Figure
+    sway: Readout
     sway_text: str
     hand: tuple[HandRow, ...]
     lights: LightsReport
@@ -119,7 +127,7 @@ def _background(state: State, now: Near) -> Background:
         key = f"close.disk:{what[:60]}"
         return BackgroundStep(
             what=what,
-            disk=Figure(value=changed / width, text=f"{changed / width:.1%}", explain=key),
+            disk=Readout(value=changed / width, text=f"{changed / width:.1%}", explain=key),
             gain=f"{changed / here:.2f} times as smooth" if here > 0 else "",
         )
 
@@ -159,8 +167,10 @@ def _background(state: State, now: Near) -> Background:
     return Background(
         behind=millimetres(now.behind_mm),
         disk=millimetres(here, "close.disk"),
-        share=Figure(value=here / width, text=f"{here / width:.1%} of the picture's width", explain="close.disk:share"),
-        ratio=Figure(value=ratio, text=f"{significant(ratio, 2)} times the camera's distance", explain="close.ratio"),
+        share=Readout(
+            value=here / width, text=f"{here / width:.1%} of the picture's width", explain="close.disk:share"
+        ),
+        ratio=Readout(value=ratio, text=f"{significant(ratio, 2)} times the camera's distance", explain="close.ratio"),
         practice=f"The practice of at least twice the camera's distance is {'kept' if holds else 'not kept'}.",
         steps=tuple(steps),
     )
@@ -169,7 +179,7 @@ def _background(state: State, now: Near) -> Background:
 def _factors(now: Near, marked_mm: float) -> tuple[FactorRow, ...]:
     def row(way: str, how: str, stops: float) -> FactorRow:
         key = f"close.loss:{way}"
-        return FactorRow(way=way, how=how, stops=Figure(value=stops, text=stops_text(-stops), explain=key))
+        return FactorRow(way=way, how=how, stops=Readout(value=stops, text=stops_text(-stops), explain=key))
 
     m = now.image_mm / marked_mm - 1
     return (
@@ -204,7 +214,7 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
     rows = [
         HandRow(
             what="burst in natural light",
-            floor=Figure(value=limit, text=shutter_text(nearest_third(limit, "shutter")), explain="motion.hand_burst"),
+            floor=Readout(value=limit, text=shutter_text(nearest_third(limit, "shutter")), explain="motion.hand_burst"),
             says=f"{says} 1/200 to 1/500 is usual, not slower than 1/320 without support. {body.burst_per_s:g} frames a second, swaying forward through the subject.",
         )
     ]
@@ -215,7 +225,7 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
             rows.append(
                 HandRow(
                     what=f"single frames with the {owned.name}",
-                    floor=Figure(value=lit, text=shutter_text(lit), explain=f"close.flash_duration:{owned.id}"),
+                    floor=Readout(value=lit, text=shutter_text(lit), explain=f"close.flash_duration:{owned.id}"),
                     says="The flash itself freezes, while what is left of the daylight stays dark. 1/16 of its power or less recycles fast enough to follow a subject freehand.",
                 )
             )
@@ -224,14 +234,14 @@ def _hand(state: State, now: Near, by_hand: tuple[int, int]) -> tuple[HandRow, .
         rows.append(
             HandRow(
                 what="your own yield",
-                floor=Figure(value=good / taken, text=f"{good / taken:.0%}"),
+                floor=Readout(value=good / taken, text=f"{good / taken:.0%}"),
                 says=f"Of {taken} takes by hand in your logbook, {good} came back without a fault: plan for {math.ceil(taken / max(good, 1))} tries.",
             )
         )
     rows.append(
         HandRow(
             what="support for the hands",
-            floor=Figure(value=None, text=""),
+            floor=Readout(value=None, text=""),
             says="Both elbows on the ground or the knees; the lens on a bag, a stick or the left wrist; breathe out and sway, do not step.",
         )
     )
@@ -266,14 +276,14 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         problem = "The subject would stand inside the lens: less magnification, or a longer lens."
     loss = extension_loss_stops(lens, settings, m)
     reading = state.scene.composition.reading
-    allowed = state.depth.criterion_mm / m
+    allowed = state.depth.circle_of_confusion_mm / m
     sway = allowed / shutter
-    wave = now.depth.wave
+    wave = now.depth.diffraction
     beyond = wave > now.depth.geometric
     return CloseUpReport(
-        magnification=Figure(value=m, text=magnification_text(m), explain="close.magnification"),
+        magnification=Readout(value=m, text=magnification_text(m), explain="close.magnification"),
         reach_text=f"{magnification_text(low) if low > 0 else '0'} to {magnification_text(high)}",
-        framed=Figure(
+        framed=Readout(
             value=now.frame_mm[0],
             text=f"{significant(now.frame_mm[0], 3)} × {significant(now.frame_mm[1], 3)} mm",
             explain="close.framed",
@@ -283,15 +293,15 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         from_sensor=millimetres(now.from_sensor_mm, "close.subject_distance:sensor"),
         working_distance=millimetres(now.working_mm, "close.working_distance"),
         past_shade=millimetres(past_shade_mm(lens, now.working_mm), "close.working_distance:shade"),
-        working_aperture=Figure(
+        working_aperture=Readout(
             value=now.working_f_number, text=aperture_text(now.working_f_number), explain="close.working_aperture"
         ),
-        loss=Figure(value=loss, text=stops_text(-loss), explain="close.loss"),
+        loss=Readout(value=loss, text=stops_text(-loss), explain="close.loss"),
         loss_text="The light lost stands in the ledger: the meter did not see it."
         if reading is not None and not reading.through_lens
         else "A meter through the lens has seen the light lost.",
         depth=millimetres(now.depth.counted, "close.depth"),
-        wave=millimetres(wave, "close.wave"),
+        wave=millimetres(wave, "close.diffraction"),
         wave_text="The diffraction depth exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
         if beyond
         else "",
@@ -304,7 +314,7 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         factors=_factors(now, settings.focal_length_mm),
         background=_background(state, now),
         stacks=stack_plans(state, now),
-        sway=Figure(value=sway, text=f"{significant(sway, 2)} mm/s", explain="close.sway"),
+        sway=Readout(value=sway, text=f"{significant(sway, 2)} mm/s", explain="close.sway"),
         sway_text=f"At {shutter_text(shutter)} a stem may sway so fast and stay sharp."
         + (
             ""

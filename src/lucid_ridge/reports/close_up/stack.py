@@ -6,7 +6,6 @@ from typing import Literal
 
 from lucid_ridge.core.camera.camera_stack import rail_of, rail_problem
 from lucid_ridge.core.changes.kinds import Change, TakeSlices
-from lucid_ridge.core.figures import Figure, duration_text, significant
 from lucid_ridge.core.optics.stacks import (
     StackTime,
     burst_seconds,
@@ -16,9 +15,10 @@ from lucid_ridge.core.optics.stacks import (
     stepped_seconds,
 )
 from lucid_ridge.core.records import record
-from lucid_ridge.core.sequence.frames import flash_wait_s
+from lucid_ridge.core.sequence.acts import flash_wait_s
 from lucid_ridge.core.state.close_up import Near
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, duration_text, significant
 
 SETTLE_S = 2.0
 RING_S = 3.0
@@ -52,11 +52,11 @@ class StackPlan:
     means: Literal["rail", "ring", "sway"]
     name: str
     frames: int
-    step: Figure
+    step: Readout
     step_text: str
-    first: Figure
-    last: Figure
-    time: Figure
+    first: Readout
+    last: Readout
+    time: Readout
     pace: str
     perspective: str
     slices: tuple[StackSlice, ...]
@@ -66,7 +66,7 @@ class StackPlan:
 
 
 def _none(means: Literal["rail", "ring", "sway"], name: str, problem: str) -> StackPlan:
-    nothing = Figure(value=None, text="")
+    nothing = Readout(value=None, text="")
     return StackPlan(
         means=means, name=name, frames=0, step=nothing, step_text="", first=nothing, last=nothing, time=nothing,
         pace="", perspective="", slices=(), problem=problem, in_use=False, changes=(),
@@ -128,19 +128,19 @@ def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
                 means=means,
                 name=name,
                 frames=frames,
-                step=Figure(value=step, text=f"{significant(step, 2)} mm", explain=f"close.step:{means}"),
+                step=Readout(value=step, text=f"{significant(step, 2)} mm", explain=f"close.step:{means}"),
                 step_text=how,
-                first=Figure(
+                first=Readout(
                     value=float(planes[0]),
                     text=f"{significant(float(planes[0]), 2)} mm behind the front",
                     explain=f"close.step:{means} first",
                 ),
-                last=Figure(
+                last=Readout(
                     value=float(planes[-1]),
                     text=f"{significant(float(planes[-1]), 3)} mm behind the front",
                     explain=f"close.step:{means} last",
                 ),
-                time=Figure(value=timed.seconds, text=duration_text(timed.seconds), explain=f"close.time:{means}"),
+                time=Readout(value=timed.seconds, text=duration_text(timed.seconds), explain=f"close.time:{means}"),
                 pace=_PACE[timed.pace]
                 + (f" after {timed.frames_before_buffer} frames" if timed.pace == "buffer" else ""),
                 perspective=same,

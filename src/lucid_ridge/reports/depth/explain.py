@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import degrees_text, micrometres_text
-from lucid_ridge.core.optics.criteria import CRITERION_TEXT
-from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.state.background import background_m, background_share
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.depth.focus_check import check_card
 from lucid_ridge.reports.depth.report import depth_report, slice_gaps
 from lucid_ridge.reports.depth.sweep import sweep
+from lucid_ridge.reports.depth.words import SCHOOL_TEXT, STANDARD_TEXT, no_slices_words
 from lucid_ridge.reports.explanation import (
     BORN_WOLF,
     PINHOLE,
@@ -22,6 +20,7 @@ from lucid_ridge.reports.explanation import (
     lens_inputs,
     made,
 )
+from lucid_ridge.reports.figures import degrees_text, micrometres_text
 
 _OF_ELEMENT = (
     "blur", "blur_near", "blur_far", "near_soft", "gap_soft", "far_soft", "axial_near", "axial_far", "defocus", "diffraction",
@@ -58,7 +57,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
                 "defocus, near and far": f"{micrometres_text(float(depth.blur_near.defocus_mm[i]))} and {micrometres_text(float(depth.blur_far.defocus_mm[i]))}",
                 "Airy disk": report.airy.text,
             },
-            f"{row.blur_near.text} near, {row.blur_far.text} far; {report.criterion.text} allowed",
+            f"{row.blur_near.text} near, {row.blur_far.text} far; {report.circle_of_confusion.text} allowed",
             f"{RAY}; {BORN_WOLF}",
         )
     if what == "way":
@@ -90,9 +89,9 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
     if own is None:
         return None
     table = {
-        "criterion": (
-            "How much blur counts as sharp", {"print": "diagonal of the picture / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.criterion],
-            {"school": CRITERION_TEXT[state.scene.composition.wants.criterion]}, report.criterion.text, PRACTICE, "",
+        "circle_of_confusion": (
+            "How much blur counts as sharp", {"print": "diagonal of the picture / 1500", "large_print": "acuity × viewing distance / enlargement", "pixel": "2 × pixel pitch"}[state.scene.composition.wants.sharpness_standard],
+            {"school": STANDARD_TEXT[state.scene.composition.wants.sharpness_standard]}, report.circle_of_confusion.text, PRACTICE, "",
         ),
         "airy": (
             "Diffraction", "2.44 λ N (1 + m/p)", {**lens_inputs(state), "m, magnification": report.magnification.text,
@@ -100,7 +99,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         ),
         "allowance": (
             "What diffraction leaves for defocus", "√(c² − airy²)",
-            {"c, criterion": report.criterion.text, "Airy disk": report.airy.text}, report.allowance.text, BORN_WOLF, "",
+            {"c, circle of confusion": report.circle_of_confusion.text, "Airy disk": report.airy.text}, report.allowance.text, BORN_WOLF, "",
         ),
         "hyperfocal": (
             "Hyperfocal distance", "H = f² / (N c′) + f", {**lens_inputs(state), **allowance}, report.hyperfocal.text, RAY,
@@ -119,12 +118,12 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         "measures": (
             "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / width of the picture on the sensor",
             {**own, "sensor": f"{state.scene.kit.body.sensor_width_mm:g} mm, {state.scene.kit.body.pixels_across} pixels across",
-             "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "criterion": report.criterion.text},
+             "print": f"{state.scene.composition.wants.print_width_mm:g} mm wide", "circle of confusion": report.circle_of_confusion.text},
             "defocus and the Airy disk, added in squares", f"{RAY}; {BORN_WOLF}", "",
         ),
         "sweep": (
             "Worst blur against aperture", "√((d N₀/N)² + (2.44 λ N (1 + m/p))²), the largest over all that must be sharp",
-            {**own, **lens_inputs(state), **focus, "criterion": report.criterion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
+            {**own, **lens_inputs(state), **focus, "circle of confusion": report.circle_of_confusion.text}, sweep(state).sentence, f"{RAY}; {BORN_WOLF}",
             "Defocus falls with the f-number, diffraction grows with it: between them lies a best aperture.",
         ),
         "blur_there": (
@@ -151,7 +150,7 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
             "Slices", "each from v/(1 + k) to v/(1 − k) behind the lens, k = c′N/(f p), c′ what its own Airy disk leaves; the fewest that lap over",
             {**own, **lens_inputs(state), **allowance, "from": distance_of(state, depth.near_m), "to": distance_of(state, depth.far_m),
              "overlap": f"{state.scene.composition.technique.overlap:.0%}"},
-            f"{len(depth.slices)} frames", f"{RAY}; derived in docs/decisions/0012", depth.slices_problem,
+            f"{len(depth.slices)} frames", f"{RAY}; derived in docs/decisions/0012", no_slices_words(depth.slices_problem),
         ),
     }  # fmt: skip
     same = {

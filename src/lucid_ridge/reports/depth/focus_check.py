@@ -11,12 +11,12 @@ from lucid_ridge.core.camera.critical import school_focus_m
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
 from lucid_ridge.core.camera.picture import picture
 from lucid_ridge.core.exposure.tolerances import is_soft
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
-from lucid_ridge.core.sequence.layer_frames import focus_target
 from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.depth.sweep import metres, micrometres
+from lucid_ridge.reports.figures import Readout
+from lucid_ridge.reports.sequence.layer_frames import focus_target
 
 
 @record
@@ -25,9 +25,9 @@ class CheckRow:
 
     what: Literal["nearest", "focus", "farthest", "third_in"]
     name: str
-    distance: Figure
+    distance: Readout
     where: str
-    blur: Figure
+    blur: Readout
     sharp: bool
 
 
@@ -36,7 +36,7 @@ class StackRow:
     """One slice of the technique: where it focuses, on what, and what it keeps sharp."""
 
     number: int
-    focus: Figure
+    focus: Readout
     keeps: str
     holds: str
     target: str
@@ -74,7 +74,7 @@ def check_card(state: State) -> tuple[CheckRow, ...]:
             distance=metres(state, at),
             where=where,
             blur=micrometres(blur, f"depth.check:{what}"),
-            sharp=not is_soft(blur, depth.criterion_mm),
+            sharp=not is_soft(blur, depth.circle_of_confusion_mm),
         )
 
     first = min(chosen, key=lambda i: geometry.near_m[i])

@@ -10,17 +10,16 @@ from lucid_ridge.core.camera.critical import school_focus_m
 from lucid_ridge.core.camera.geometry import focus_distance
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
 from lucid_ridge.core.exposure.tolerances import is_soft
-from lucid_ridge.core.figures import Figure, distance_text, micrometres_text, significant
-from lucid_ridge.core.optics.criteria import CRITERION_TEXT
 from lucid_ridge.core.optics.depth_of_field import best_aperture
-from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT, FocusSchool
+from lucid_ridge.core.optics.focus_schools import FocusSchool
 from lucid_ridge.core.optics.gaps import Gap, gaps
 from lucid_ridge.core.optics.slices import Slice, least_blur, slice_at
 from lucid_ridge.core.optics.thin_lens import image_distance_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.reports.depth.words import SCHOOL_TEXT, STANDARD_TEXT, no_slices_words
+from lucid_ridge.reports.figures import Readout, aperture_text, distance_text, micrometres_text, significant
 
 _TICK_ROOM = 0.065
 
@@ -33,10 +32,10 @@ class ElementDepth:
     name: str
     in_frame: bool
     must_be_sharp: bool
-    near: Figure
-    far: Figure
-    blur_near: Figure
-    blur_far: Figure
+    near: Readout
+    far: Readout
+    blur_near: Readout
+    blur_far: Readout
     soft: bool
     left: float
     right: float
@@ -68,7 +67,7 @@ class RulerGap:
 
     left: float
     right: float
-    blur: Figure
+    blur: Readout
 
 
 @record
@@ -77,9 +76,9 @@ class SchoolRow:
 
     school: FocusSchool
     text: str
-    focus: Figure
+    focus: Readout
     focus_m: float | None
-    worst: Figure
+    worst: Readout
     holds: bool
 
 
@@ -87,17 +86,17 @@ class SchoolRow:
 class DepthReport:
     """Sharpness. Ruler positions run from 0 (far) to 1 (near) in even steps of 1/distance."""
 
-    criterion: Figure
-    criterion_text: str
-    airy: Figure
-    allowance: Figure
-    hyperfocal: Figure
-    near_limit: Figure
-    far_limit: Figure
-    magnification: Figure
-    best_aperture: Figure
-    focus: Figure
-    nearest_focus: Figure
+    circle_of_confusion: Readout
+    standard_text: str
+    airy: Readout
+    allowance: Readout
+    hyperfocal: Readout
+    near_limit: Readout
+    far_limit: Readout
+    magnification: Readout
+    best_aperture: Readout
+    focus: Readout
+    nearest_focus: Readout
     elements: tuple[ElementDepth, ...]
     ticks: tuple[RulerTick, ...]
     slices: tuple[RulerSlice, ...]
@@ -148,10 +147,10 @@ class _Ruler:
         return tuple(chosen)
 
 
-def _figure(distance_m: float, state: State, explain: str = "") -> Figure:
+def _figure(distance_m: float, state: State, explain: str = "") -> Readout:
     finite = distance_m < FARTHEST_FOCUSED_M / 10
     text = distance_text(distance_m, state.scene.units) if finite else "∞"
-    return Figure(value=distance_m if finite else None, text=text, explain=explain)
+    return Readout(value=distance_m if finite else None, text=text, explain=explain)
 
 
 def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
@@ -159,7 +158,7 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
     for i, element in enumerate(state.scene.composition.elements):
         near, far = float(state.geometry.near_m[i]), float(state.geometry.far_m[i])
         if math.isnan(near):
-            nothing = Figure(value=None, text="out of frame")
+            nothing = Readout(value=None, text="out of frame")
             made.append(
                 ElementDepth(
                     id=element.id,
@@ -185,13 +184,13 @@ def _elements(state: State, ruler: _Ruler) -> tuple[ElementDepth, ...]:
                 must_be_sharp=element.sharp,
                 near=_figure(near, state, f"depth.axial_near:{element.id}"),
                 far=_figure(far, state, f"depth.axial_far:{element.id}"),
-                blur_near=Figure(
+                blur_near=Readout(
                     value=blurs[0] * 1000, text=micrometres_text(blurs[0]), explain=f"depth.blur_near:{element.id}"
                 ),
-                blur_far=Figure(
+                blur_far=Readout(
                     value=blurs[1] * 1000, text=micrometres_text(blurs[1]), explain=f"depth.blur_far:{element.id}"
                 ),
-                soft=element.sharp and is_soft(max(blurs), depth.criterion_mm),
+                soft=element.sharp and is_soft(max(blurs), depth.circle_of_confusion_mm),
                 left=ruler(far),
                 right=ruler(near),
             )
@@ -214,8 +213,8 @@ def _schools(state: State) -> tuple[SchoolRow, ...]:
                 text=text,
                 focus=_figure(focus, state, f"depth.school:{school}"),
                 focus_m=focus if focus < 1e5 else None,
-                worst=Figure(value=worst * 1000, text=micrometres_text(worst), explain=f"depth.school_blur:{school}"),
-                holds=not is_soft(worst, depth.criterion_mm),
+                worst=Readout(value=worst * 1000, text=micrometres_text(worst), explain=f"depth.school_blur:{school}"),
+                holds=not is_soft(worst, depth.circle_of_confusion_mm),
             )
         )
     return tuple(rows)
@@ -260,23 +259,25 @@ def depth_report(state: State) -> DepthReport:
     found = slice_gaps(state)
     m = depth.magnification
     return DepthReport(
-        criterion=Figure(
-            value=depth.criterion_mm * 1000, text=micrometres_text(depth.criterion_mm), explain="depth.criterion"
+        circle_of_confusion=Readout(
+            value=depth.circle_of_confusion_mm * 1000,
+            text=micrometres_text(depth.circle_of_confusion_mm),
+            explain="depth.circle_of_confusion",
         ),
-        criterion_text=CRITERION_TEXT[wants.criterion],
-        airy=Figure(value=depth.airy_mm * 1000, text=micrometres_text(depth.airy_mm), explain="depth.airy"),
-        allowance=Figure(
+        standard_text=STANDARD_TEXT[wants.sharpness_standard],
+        airy=Readout(value=depth.airy_mm * 1000, text=micrometres_text(depth.airy_mm), explain="depth.airy"),
+        allowance=Readout(
             value=depth.allowance_mm * 1000, text=micrometres_text(depth.allowance_mm), explain="depth.allowance"
         ),
         hyperfocal=_figure(depth.hyperfocal_m, state, "depth.hyperfocal"),
         near_limit=_figure(single.near_m, state, "depth.near_limit"),
         far_limit=_figure(single.far_m, state, "depth.far_limit"),
-        magnification=Figure(
+        magnification=Readout(
             value=m,
             text=f"{significant(m, 2)}×" if m >= 0.01 else f"1:{1 / m:.0f}" if m > 1e-6 else "0",
             explain="depth.magnification",
         ),
-        best_aperture=Figure(value=best, text=aperture_text(best), explain="depth.best_aperture"),
+        best_aperture=Readout(value=best, text=aperture_text(best), explain="depth.best_aperture"),
         focus=_figure(focus, state, "depth.focus"),
         nearest_focus=_figure(focus_span_m(lens, settings.focal_length_mm)[0], state, "depth.minimum_focus"),
         elements=_elements(state, ruler),
@@ -286,13 +287,13 @@ def depth_report(state: State) -> DepthReport:
             RulerGap(
                 left=ruler(gap.far_m),
                 right=ruler(gap.near_m),
-                blur=Figure(
+                blur=Readout(
                     value=gap.worst_blur_mm * 1000, text=micrometres_text(gap.worst_blur_mm), explain=f"depth.gap:{n}"
                 ),
             )
             for n, gap in enumerate(found)
         ),
-        slices_problem=depth.slices_problem,
+        slices_problem=no_slices_words(depth.slices_problem),
         focus_position=ruler(focus),
         hyperfocal_position=ruler(depth.hyperfocal_m),
         schools=_schools(state),

@@ -12,9 +12,7 @@ from lucid_ridge.core.camera.critical import critical_spans, school_focus_m
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
 from lucid_ridge.core.changes.kinds import Change, SetTo, TakeSlices
 from lucid_ridge.core.exposure.tolerances import is_soft
-from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.optics.depth_of_field import total_blur_mm
-from lucid_ridge.core.optics.focus_schools import SCHOOL_TEXT
 from lucid_ridge.core.optics.gaps import gaps
 from lucid_ridge.core.optics.slices import gapless_slices, least_blur
 from lucid_ridge.core.records import record
@@ -22,6 +20,8 @@ from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.depth.focus_check import CheckRow, StackRow, check_card, stack_rows
 from lucid_ridge.reports.depth.sweep import Sweep, metres, micrometres, sweep
+from lucid_ridge.reports.depth.words import SCHOOL_TEXT
+from lucid_ridge.reports.figures import Readout, micrometres_text, significant
 
 Array = NDArray[np.float64]
 SchoolName = Literal["hyperfocal", "third_in", "subject", "balanced", "two_points", "three_points", "even"]
@@ -35,11 +35,11 @@ class BlurRow:
     name: str
     must_be_sharp: bool
     soft: bool
-    defocus: Figure
-    diffraction: Figure
-    total: Figure
-    pixels: Figure
-    on_print: Figure
+    defocus: Readout
+    diffraction: Readout
+    total: Readout
+    pixels: Readout
+    on_print: Readout
 
 
 @record
@@ -50,7 +50,7 @@ class FocusWay:
     text: str
     frames: int
     focuses: str
-    worst: Figure
+    worst: Readout
     gap_count: int
     gap_text: str
     holds: bool
@@ -69,7 +69,7 @@ class SharpnessStudy:
     stack: tuple[StackRow, ...]
     snapped: tuple[Change, ...]
     snapped_text: str
-    breathing: Figure
+    breathing: Readout
 
 
 def print_enlargement(state: State) -> float:
@@ -92,16 +92,16 @@ def _blurs(state: State) -> tuple[BlurRow, ...]:
                 id=element.id,
                 name=element.name,
                 must_be_sharp=element.sharp,
-                soft=element.sharp and is_soft(total, depth.criterion_mm),
+                soft=element.sharp and is_soft(total, depth.circle_of_confusion_mm),
                 defocus=micrometres(defocus, f"depth.defocus:{element.id}"),
                 diffraction=micrometres(airy, f"depth.diffraction:{element.id}"),
                 total=micrometres(total, key),
-                pixels=Figure(
+                pixels=Readout(
                     value=total / pitch,
                     text=f"{significant(total / pitch, 2)} px",
                     explain=f"depth.pixels:{element.id}",
                 ),
-                on_print=Figure(
+                on_print=Readout(
                     value=total * enlargement,
                     text=f"{significant(total * enlargement, 2)} mm",
                     explain=f"depth.print:{element.id}",
@@ -146,7 +146,7 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
         found = gaps(depth.optics, depth.sharp, finite, depth.near_m, depth.far_m) if depth.allowance_mm > 0 else ()
         softest = max(found, key=lambda gap: gap.worst_blur_mm, default=None)
         slices = (
-            TakeSlices(mode="gapless") if school == "even" else TakeSlices(mode="hand", foci_m=tuple(sorted(finite)))
+            TakeSlices(mode="gapless") if school == "even" else TakeSlices(mode="manual", foci_m=tuple(sorted(finite)))
         )
         single: tuple[Change, ...] = (
             TakeSlices(mode="one"),
@@ -163,7 +163,7 @@ def focus_ways(state: State) -> tuple[FocusWay, ...]:
                 gap_text=""
                 if softest is None
                 else f"{metres(state, softest.near_m).text} to {metres(state, softest.far_m).text}",
-                holds=not is_soft(worst, depth.criterion_mm),
+                holds=not is_soft(worst, depth.circle_of_confusion_mm),
                 changes=single if len(foci) == 1 and school != "even" else (slices,),
             )
         )
@@ -180,13 +180,13 @@ def sharpness_study(state: State) -> SharpnessStudy:
     if len(rows) > 1 and not depth.moved_m.any() and depth.allowance_mm > 0:
         foci = sorted({min(s, 1e5) for s in snapped})
         left = gaps(optics, depth.sharp, foci, depth.near_m, depth.far_m)
-        changes = (TakeSlices(mode="hand", foci_m=tuple(foci)),)
+        changes = (TakeSlices(mode="manual", foci_m=tuple(foci)),)
         text = (
             f"Focused on edges that can be seen, {len(foci)} frames leave no gap."
             if not left
             else f"Focused on edges, {len(left)} {'gap is' if len(left) == 1 else 'gaps are'} left, up to "
             f"{micrometres_text(float(total_blur_mm(max(g.worst_blur_mm for g in left), depth.airy_mm)))}; "
-            f"{micrometres_text(depth.criterion_mm)} allowed."
+            f"{micrometres_text(depth.circle_of_confusion_mm)} allowed."
         )
     nearest = optics.focal_length_mm / 1000 * 1.001
     drawn = [
@@ -203,5 +203,5 @@ def sharpness_study(state: State) -> SharpnessStudy:
         stack=rows,
         snapped=changes,
         snapped_text=text,
-        breathing=Figure(value=breathing * 100, text=f"{breathing:.1%}", explain="depth.breathing"),
+        breathing=Readout(value=breathing * 100, text=f"{breathing:.1%}", explain="depth.breathing"),
     )

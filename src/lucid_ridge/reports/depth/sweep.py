@@ -10,12 +10,11 @@ from numpy.typing import NDArray
 from lucid_ridge.core.camera.critical import critical_spans
 from lucid_ridge.core.changes.apply import aperture_marks_between
 from lucid_ridge.core.exposure.tolerances import SHARP
-from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.optics.slices import least_blur
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text
+from lucid_ridge.reports.figures import Readout, aperture_text, distance_text, micrometres_text
 
 Array = NDArray[np.float64]
 
@@ -37,24 +36,24 @@ class SweepPoint:
 
 @record
 class Sweep:
-    """Worst blur against f-number. The criterion's height is on the same scale as the points'."""
+    """Worst blur against f-number. The circle of confusion's height is on the same scale as the points'."""
 
     points: tuple[SweepPoint, ...]
-    criterion_height: float
-    best: Figure
-    takes_over: Figure
+    allowed_height: float
+    best: Readout
+    takes_over: Readout
     sentence: str
 
 
-def micrometres(size_mm: float, explain: str = "") -> Figure:
+def micrometres(size_mm: float, explain: str = "") -> Readout:
     """A size on the sensor."""
-    return Figure(value=size_mm * 1000, text=micrometres_text(size_mm), explain=explain)
+    return Readout(value=size_mm * 1000, text=micrometres_text(size_mm), explain=explain)
 
 
-def metres(state: State, distance_m: float, explain: str = "") -> Figure:
+def metres(state: State, distance_m: float, explain: str = "") -> Readout:
     """A distance in the units chosen; infinite from the farthest that is ever focused."""
     finite = distance_m < FARTHEST_FOCUSED_M / 10
-    return Figure(
+    return Readout(
         value=distance_m if finite else None,
         text=distance_text(distance_m, state.scene.units) if finite else "∞",
         explain=explain,
@@ -79,11 +78,11 @@ def sweep(state: State) -> Sweep:
     ]
     worst = np.array([float(one.total_mm.max()) for one in found])
     airy = np.array([float(one.airy_mm.max()) for one in found])
-    best, over = int(worst.argmin()), airy > depth.criterion_mm
+    best, over = int(worst.argmin()), airy > depth.circle_of_confusion_mm
     # Logarithmic, so that a stop more of blur is as high everywhere.
     low, high = (
-        math.log(min(float(airy.min()), depth.criterion_mm) * 0.8),
-        math.log(max(float(worst.max()), depth.criterion_mm) * 1.15),
+        math.log(min(float(airy.min()), depth.circle_of_confusion_mm) * 0.8),
+        math.log(max(float(worst.max()), depth.circle_of_confusion_mm) * 1.15),
     )
 
     def height(size: float) -> float:
@@ -92,7 +91,7 @@ def sweep(state: State) -> Sweep:
     used = int(np.abs(np.log(marks / settings.aperture_n)).argmin())
     span = math.log(marks[-1] / marks[0]) or 1.0
     takes_over = float(marks[over][0]) if over.any() else None
-    holding = marks[worst <= depth.criterion_mm * SHARP]
+    holding = marks[worst <= depth.circle_of_confusion_mm * SHARP]
     text = aperture_text(float(marks[best]))
     sentence = (
         f"Everything that must be sharp holds from {aperture_text(float(holding[0]))} to {aperture_text(float(holding[-1]))}."
@@ -110,15 +109,15 @@ def sweep(state: State) -> Sweep:
                 worst_um=float(w) * 1000,
                 height=height(float(w)),
                 diffraction_height=max(height(float(a)), 0.0),
-                holds=bool(w <= depth.criterion_mm * SHARP),
+                holds=bool(w <= depth.circle_of_confusion_mm * SHARP),
                 in_use=i == used,
                 best=i == best,
             )
             for i, (n, w, a) in enumerate(zip(marks, worst, airy, strict=True))
         ),
-        criterion_height=height(depth.criterion_mm),
-        best=Figure(value=float(marks[best]), text=text, explain="depth.sweep:best"),
-        takes_over=Figure(
+        allowed_height=height(depth.circle_of_confusion_mm),
+        best=Readout(value=float(marks[best]), text=text, explain="depth.sweep:best"),
+        takes_over=Readout(
             value=takes_over,
             text=aperture_text(takes_over) if takes_over else "no aperture of this lens",
             explain="depth.sweep:takes over",

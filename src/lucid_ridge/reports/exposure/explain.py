@@ -5,12 +5,9 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.exposure.polarised import degree_of, incidence_deg
-from lucid_ridge.core.figures import duration_text, micrometres_text, stops_text
 from lucid_ridge.core.light.illuminance import DARK_SKY_LUX
-from lucid_ridge.core.motion.travel import LOOK_TEXT
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import look_window, water_heights_per_s
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.reports.explanation import (
     APEX,
     JANICZEK,
@@ -26,13 +23,22 @@ from lucid_ridge.reports.exposure import report as exposures
 from lucid_ridge.reports.exposure.freshness import freshness
 from lucid_ridge.reports.exposure.study import range_ways
 from lucid_ridge.reports.exposure.tonal_range import expose_right
+from lucid_ridge.reports.exposure.words import LOOK_TEXT, ledger_label
+from lucid_ridge.reports.figures import (
+    aperture_text,
+    duration_text,
+    iso_text,
+    micrometres_text,
+    shutter_text,
+    stops_text,
+)
 
 
 def exposure(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one exposure figure, None for an unknown key."""
     ledger, metered = state.exposure.ledger, state.exposure.metered
     shutter = shutter_text(ledger.shutter_s)
-    sums = {line.label: stops_text(line.stops) for line in ledger.lines if line.scope == "frame"}
+    sums = {ledger_label(state, line): stops_text(line.stops) for line in ledger.lines if line.scope == "frame"}
     base = {"metered shutter": f"{shutter_text(metered.shutter_s)} (exactly {metered.shutter_s:.6g} s)"}
     if what == "changing":
         changing = exposures.ledger_report(state).changing
@@ -141,7 +147,13 @@ def exposure(state: State, what: str, of: str) -> Explanation | None:
         }
         formula, source = formulas[line.kind]
         inputs = {"acts on": "the whole frame" if line.scope == "frame" else "one element, by where it stands"}
-        return made(line.label, formula, inputs, f"{stops_text(line.stops)} stops (exactly {line.stops:+.4f})", source)
+        return made(
+            ledger_label(state, line),
+            formula,
+            inputs,
+            f"{stops_text(line.stops)} stops (exactly {line.stops:+.4f})",
+            source,
+        )
     return None
 
 
@@ -222,7 +234,7 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
             {
                 "equivalent": f"{state.equivalent_mm:.0f} mm", "m": f"{state.depth.magnification:.2f}",
                 "stabiliser": f"{state.stabiliser_stops:g} stops", "your factor": f"{wants.hand_held_factor:g}",
-                "c, counts as sharp": micrometres_text(state.depth.criterion_mm), "limit": shutter_text(state.hand_held_limit_s), **shutter,
+                "c, counts as sharp": micrometres_text(state.depth.circle_of_confusion_mm), "limit": shutter_text(state.hand_held_limit_s), **shutter,
             },
             shutter_text(state.hand_held_limit_s) if what == "hand_held" else "", PRACTICE,
             "1/focal length goes with a print's 1/1500 of the diagonal: half the blur allows half the time.",
@@ -235,7 +247,7 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
             {
                 "rocking": f"{support.rocking_deg_s:g}° a second", "drift": f"{support.drift_deg_s:g}° a second",
                 "stabiliser": f"{state.stabiliser_stops:g} stops", "v": f"{state.depth.image_distance_mm:.1f} mm",
-                "c, counts as sharp": micrometres_text(state.depth.criterion_mm), **shutter,
+                "c, counts as sharp": micrometres_text(state.depth.circle_of_confusion_mm), **shutter,
             },
             "", "geometry; usual rates are common practice", "A stabiliser eases rocking and never drift, which it cannot tell from a pan.",
         )  # fmt: skip
@@ -277,6 +289,6 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
             },
             "",
             RAY,
-            f"{micrometres_text(state.depth.criterion_mm)} counts as frozen.",
+            f"{micrometres_text(state.depth.circle_of_confusion_mm)} counts as frozen.",
         )
     return None

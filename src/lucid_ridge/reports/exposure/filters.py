@@ -10,14 +10,13 @@ import numpy as np
 from lucid_ridge.core.changes.kinds import Change, PutOn, SetBulb
 from lucid_ridge.core.exposure.closing import filters_in_use, set_shutter_s
 from lucid_ridge.core.exposure.tolerances import MARK
-from lucid_ridge.core.figures import stops_text, stops_words
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import look_window
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse
-from lucid_ridge.core.stops.scales import shutter_text
+from lucid_ridge.reports.figures import shutter_text, stops_text, stops_words
 
 MOST_COLUMNS = 6
 _TABLE_FROM, _TABLE_TO = -9, 0

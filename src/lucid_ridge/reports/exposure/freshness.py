@@ -6,10 +6,10 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.camera.panorama import brightest_reading
-from lucid_ridge.core.figures import Figure, clock_text, stops_change_text
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS, stale_at
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, clock_text, stops_change_text
 
 
 @record
@@ -20,7 +20,7 @@ class Freshness:
     """
 
     read_text: str
-    change: Figure
+    change: Readout
     stale: bool
     until_text: str
 
@@ -57,7 +57,7 @@ def freshness(state: State) -> Freshness | None:
         until = "read after this moment"
     return Freshness(
         read_text=f"read {clock(read)}",
-        change=Figure(value=change, text=_change_text(change), explain="exposure.fresh"),
+        change=Readout(value=change, text=_change_text(change), explain="exposure.fresh"),
         stale=stale,
         until_text=until,
     )

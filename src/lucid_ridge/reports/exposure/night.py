@@ -8,13 +8,12 @@ import numpy as np
 
 from lucid_ridge.core.daylight.surfaces import sky_at
 from lucid_ridge.core.exposure.closing import set_shutter_s
-from lucid_ridge.core.figures import Figure, degrees_text, significant, stops_change_text
 from lucid_ridge.core.light.ephemeris import moon_phase
 from lucid_ridge.core.light.illuminance import DARK_SKY_LUX, predicted_ev100
 from lucid_ridge.core.light.stars import declination_deg, longest_s
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import shutter_text
+from lucid_ridge.reports.figures import Readout, degrees_text, shutter_text, significant, stops_change_text
 
 FROM_DEG = -6.0
 """With the sun lower than this the night is told of: blue hour runs into it."""
@@ -27,8 +26,8 @@ class StarRow:
     """The longest time in which stars at a declination stay points; ``where`` says which they are."""
 
     where: str
-    declination: Figure
-    longest: Figure
+    declination: Readout
+    longest: Readout
 
 
 @record
@@ -39,8 +38,8 @@ class NightStudy:
     lights it.
     """
 
-    land: Figure
-    light: Figure
+    land: Readout
+    light: Readout
     light_text: str
     stars: tuple[StarRow, ...]
 
@@ -76,8 +75,8 @@ def _star_row(state: State, where: str, declination: float) -> StarRow:
     longest = star_longest_s(state, declination)
     return StarRow(
         where=where,
-        declination=Figure(value=declination, text=degrees_text(declination)),
-        longest=Figure(
+        declination=Readout(value=declination, text=degrees_text(declination)),
+        longest=Readout(
             value=longest if math.isfinite(longest) else None,
             text=f"{significant(longest, 2)} s" if math.isfinite(longest) else "any",
             explain=f"exposure.stars:{declination:.4f}",
@@ -113,8 +112,8 @@ def night_study(state: State) -> NightStudy | None:
     rows += [_star_row(state, "anywhere at this declination", one) for one in _DECLINATIONS]
     held = set_shutter_s(state.scene.kit.body, shutter)
     return NightStudy(
-        land=Figure(value=held, text=shutter_text(held), explain="exposure.night"),
-        light=Figure(
+        land=Readout(value=held, text=shutter_text(held), explain="exposure.night"),
+        light=Readout(
             value=over, text=f"{stops_change_text(over)} stops above a moonless sky", explain="exposure.night_light"
         ),
         light_text=light,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from lucid_ridge.core.changes.kinds import Change, PolariserLook, TurnPolariser
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.polarised import degree_of, passed_stops
-from lucid_ridge.core.figures import Figure, stops_words
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, stops_words
 
 _NOTICED_STOPS = 1 / 12
 LOOKS: tuple[tuple[PolariserLook, str], ...] = (
@@ -24,9 +24,9 @@ class PolarisedThing:
 
     id: str
     name: str
-    degree: Figure
-    now: Figure
-    most: Figure
+    degree: Readout
+    now: Readout
+    most: Readout
 
 
 @record
@@ -76,9 +76,9 @@ def polariser_study(state: State) -> PolariserStudy | None:
             PolarisedThing(
                 id=element.id,
                 name=element.name,
-                degree=Figure(value=degree, text=f"{degree:.0%}", explain=f"exposure.polarised:{element.id}"),
-                now=Figure(value=now, text=_taken(now), explain=f"exposure.polarised_now:{element.id}"),
-                most=Figure(value=most, text=_taken(most), explain=f"exposure.polarised_most:{element.id}"),
+                degree=Readout(value=degree, text=f"{degree:.0%}", explain=f"exposure.polarised:{element.id}"),
+                now=Readout(value=now, text=_taken(now), explain=f"exposure.polarised_now:{element.id}"),
+                most=Readout(value=most, text=_taken(most), explain=f"exposure.polarised_most:{element.id}"),
             )
         )
     name = used[0].name if used else owned.name if owned else ""

@@ -7,23 +7,32 @@ import math
 from lucid_ridge.core.camera.panorama import brightest_reading
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.tones import doubt_stops
-from lucid_ridge.core.figures import Figure, distance_text, duration_text, micrometres_text, stops_text
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.light.falling import LONG_S, NOTICED_STOPS, seconds_in_changing_light
 from lucid_ridge.core.model.scene import LockName
-from lucid_ridge.core.motion.travel import LOOK_TEXT, within_look
+from lucid_ridge.core.motion.travel import within_look
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import element_travel_mm, look_window
 from lucid_ridge.core.stops.filters import cost_stops
 from lucid_ridge.core.stops.ledger import EntryKind
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.reports.exposure.freshness import Freshness, freshness
+from lucid_ridge.reports.exposure.words import LOOK_TEXT, ledger_label
+from lucid_ridge.reports.figures import (
+    Readout,
+    aperture_text,
+    distance_text,
+    duration_text,
+    iso_text,
+    micrometres_text,
+    shutter_text,
+    stops_text,
+)
 from lucid_ridge.reports.light.words import light_words
 
 
 @record
-class Chip:
+class SettingSummary:
     """One chip of the settings rail."""
 
     setting: LockName
@@ -39,8 +48,8 @@ class LedgerRow:
 
     kind: EntryKind
     label: str
-    stops: Figure
-    shutter: Figure
+    stops: Readout
+    shutter: Readout
     scope_name: str
 
 
@@ -67,11 +76,11 @@ class LedgerReport:
     predicted: bool
     read: ReadText | None
     rows: tuple[LedgerRow, ...]
-    total: Figure
-    shutter: Figure
+    total: Readout
+    shutter: Readout
     balance_stops: float
     bulb: bool
-    changing: Figure | None
+    changing: Readout | None
     freshness: Freshness | None
 
 
@@ -81,15 +90,15 @@ class MotionRow:
 
     id: str
     name: str
-    travel: Figure
-    share: Figure
+    travel: Readout
+    share: Readout
 
 
 @record
 class MotionReport:
     """Motion and holding by hand."""
 
-    hand_held_limit: Figure
+    hand_held_limit: Readout
     steady: bool
     look: str
     look_holds: bool
@@ -111,13 +120,13 @@ def _shutter_note(state: State) -> str:
     return ", ".join(note for note in notes if note)
 
 
-def chips(state: State) -> tuple[Chip, ...]:
+def setting_summaries(state: State) -> tuple[SettingSummary, ...]:
     """The settings rail from left to right."""
     settings, locks = state.exposure.settings, state.scene.composition.locks
     focus = settings.focus_m
 
-    def chip(setting: LockName, label: str, text: str, note: str = "") -> Chip:
-        return Chip(setting=setting, label=label, text=text, note=note, locked=setting in locks)
+    def chip(setting: LockName, label: str, text: str, note: str = "") -> SettingSummary:
+        return SettingSummary(setting=setting, label=label, text=text, note=note, locked=setting in locks)
 
     return (
         chip("focal_length", "Focal length", f"{settings.focal_length_mm:g} mm"),
@@ -129,17 +138,17 @@ def chips(state: State) -> tuple[Chip, ...]:
     )
 
 
-def _changing_light(state: State) -> Figure | None:
+def _changing_light(state: State) -> Readout | None:
     """What a long exposure takes as the light changes while it is open."""
     shutter = state.exposure.ledger.shutter_s
     if shutter < LONG_S:
         return None
     taken = seconds_in_changing_light(shutter, state.unix_s, state.metered_light.lux)
     if math.isinf(taken):
-        return Figure(value=None, text="never: the light fades faster", explain="exposure.changing")
+        return Readout(value=None, text="never: the light fades faster", explain="exposure.changing")
     if abs(math.log2(taken / shutter)) < NOTICED_STOPS:
         return None
-    return Figure(value=taken, text=duration_text(taken), explain="exposure.changing")
+    return Readout(value=taken, text=duration_text(taken), explain="exposure.changing")
 
 
 def ledger_report(state: State) -> LedgerReport:
@@ -164,8 +173,8 @@ def ledger_report(state: State) -> LedgerReport:
         LedgerRow(
             kind="reading",
             label=on,
-            stops=Figure(value=None, text=""),
-            shutter=Figure(value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"),
+            stops=Readout(value=None, text=""),
+            shutter=Readout(value=metered.shutter_s, text=shutter_text(metered.shutter_s), explain="exposure.reading"),
             scope_name="",
         )
     ]
@@ -174,9 +183,9 @@ def ledger_report(state: State) -> LedgerReport:
         rows.append(
             LedgerRow(
                 kind=line.kind,
-                label=line.label,
-                stops=Figure(value=line.stops, text=stops_text(line.stops), explain=f"exposure.line:{i}"),
-                shutter=Figure(
+                label=ledger_label(state, line),
+                stops=Readout(value=line.stops, text=stops_text(line.stops), explain=f"exposure.line:{i}"),
+                shutter=Readout(
                     value=line.shutter_s if frame else None, text=shutter_text(line.shutter_s) if frame else "its own"
                 ),
                 scope_name="" if frame else names.get(line.scope, ""),
@@ -193,8 +202,8 @@ def ledger_report(state: State) -> LedgerReport:
             iso=iso_text(reading.iso),
         ),
         rows=tuple(rows),
-        total=Figure(value=ledger.total_stops, text=stops_text(ledger.total_stops), explain="exposure.total"),
-        shutter=Figure(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),
+        total=Readout(value=ledger.total_stops, text=stops_text(ledger.total_stops), explain="exposure.total"),
+        shutter=Readout(value=ledger.shutter_s, text=shutter_text(ledger.shutter_s), explain="exposure.shutter"),
         balance_stops=ledger.balance,
         bulb=state.exposure.settings.bulb,
         changing=_changing_light(state),
@@ -215,10 +224,10 @@ def motion_report(state: State) -> MotionReport:
             MotionRow(
                 id=element.id,
                 name=element.name,
-                travel=Figure(
+                travel=Readout(
                     value=travel * 1000, text=micrometres_text(travel), explain=f"motion.travel:{element.id}"
                 ),
-                share=Figure(
+                share=Readout(
                     value=share,
                     text=f"{share:.1%} of the height" if share < 1 else f"{share:.1f} frame heights",
                     explain=f"motion.share:{element.id}",
@@ -227,7 +236,7 @@ def motion_report(state: State) -> MotionReport:
         )
     look = state.scene.composition.wants.water_look
     return MotionReport(
-        hand_held_limit=Figure(
+        hand_held_limit=Readout(
             value=state.hand_held_limit_s, text=shutter_text(state.hand_held_limit_s), explain="motion.hand_held"
         ),
         steady=state.steady,

@@ -8,22 +8,22 @@ from typing import Literal
 from lucid_ridge.core.changes.kinds import Change, PutOn, TakeBracket
 from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
-from lucid_ridge.core.figures import Figure, significant, stops_text, stops_words
-from lucid_ridge.core.motion.speeds import MovingThing, moving_things
-from lucid_ridge.core.motion.travel import LOOK_TEXT, WaterLook, look_window_s, within_look
+from lucid_ridge.core.motion.travel import WaterLook, look_window_s, within_look
 from lucid_ridge.core.range.brackets import held, plan_bracket, usable_range_stops
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import water_heights_per_s
 from lucid_ridge.core.state.tonal_range import brackets_at_most
 from lucid_ridge.core.stops.filters import FilterInUse, graduated_cost
-from lucid_ridge.core.stops.scales import shutter_text
-from lucid_ridge.core.tensions.motion import window_text
 from lucid_ridge.core.ways.space import grad_edge, held_tones
 from lucid_ridge.reports.exposure.filters import FilterStudy, filter_study
+from lucid_ridge.reports.exposure.moving_things import MovingThing, moving_things
 from lucid_ridge.reports.exposure.night import NightStudy, night_study
 from lucid_ridge.reports.exposure.polariser import PolariserStudy, polariser_study
 from lucid_ridge.reports.exposure.support import SupportStudy, support_study
+from lucid_ridge.reports.exposure.words import LOOK_TEXT
+from lucid_ridge.reports.figures import Readout, shutter_text, significant, stops_text, stops_words
+from lucid_ridge.reports.tensions.words import window_text
 
 LOOKS: tuple[WaterLook, ...] = ("freeze", "texture", "soft", "glass")
 _WINDY_M_S, _LONG_MM = 8.0, 150.0
@@ -36,7 +36,7 @@ class RangeWay:
     kind: Literal["grad", "bracket", "both", "one"]
     name: str
     frames: int
-    lost: Figure
+    lost: Readout
     holds: bool
     darkens: tuple[str, ...]
     blend: str
@@ -65,7 +65,7 @@ class ExposureStudy:
     range_ways: tuple[RangeWay, ...]
     looks: tuple[LookRow, ...]
     looks_text: str
-    wind: Figure
+    wind: Readout
     wind_source: str
     speeds: tuple[MovingThing, ...]
     steadiness: tuple[str, ...]
@@ -119,7 +119,7 @@ def range_ways(state: State) -> tuple[RangeWay, ...]:
                 kind=kind,
                 name=name,
                 frames=len(offsets),
-                lost=Figure(
+                lost=Readout(
                     value=lost,
                     text="nothing" if lost <= RANGE_STOPS else stops_words(round(lost * 3) / 3),
                     explain=f"range.way:{len(made)}",
@@ -143,7 +143,7 @@ def range_ways(state: State) -> tuple[RangeWay, ...]:
 
 def _looks(state: State) -> tuple[LookRow, ...]:
     rate = water_heights_per_s(state)
-    allowed = state.depth.criterion_mm / state.geometry.camera.frame_height_mm
+    allowed = state.depth.circle_of_confusion_mm / state.geometry.camera.frame_height_mm
     wants, shutter = state.scene.composition.wants, state.exposure.settings.shutter_s
     rows = []
     for look in LOOKS:
@@ -210,7 +210,7 @@ def exposure_study(state: State, wanted_s: float | None = None, wind_m_s: float 
         looks_text=f"The fastest water goes {significant(rate, 2)} frame heights in a second."
         if rate
         else "No water with a speed is in the frame.",
-        wind=Figure(value=wind, text=f"{wind:.0f} m/s"),
+        wind=Readout(value=wind, text=f"{wind:.0f} m/s"),
         wind_source=source,
         speeds=moving_things(wind),
         steadiness=_steadiness(state, wind),

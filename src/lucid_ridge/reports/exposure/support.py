@@ -5,18 +5,17 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.camera.moving_support import DRIFT_SHARE
-from lucid_ridge.core.figures import Figure, duration_text, significant
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import shutter_text
+from lucid_ridge.reports.figures import Readout, duration_text, shutter_text, significant
 
 
 @record
 class SupportStudy:
     """A support that moves: what it lets the shutter do, and what a stabiliser can and cannot take."""
 
-    limit: Figure
-    holds: Figure
+    limit: Readout
+    holds: Readout
     stabiliser_text: str
     text: str
 
@@ -39,8 +38,8 @@ def support_study(state: State) -> SupportStudy | None:
     )
     holds = sway.holds_s
     return SupportStudy(
-        limit=Figure(value=sway.limit_s, text=shutter_text(sway.limit_s), explain="motion.support"),
-        holds=Figure(
+        limit=Readout(value=sway.limit_s, text=shutter_text(sway.limit_s), explain="motion.support"),
+        holds=Readout(
             value=holds if math.isfinite(holds) else None,
             text=duration_text(holds) if math.isfinite(holds) else "as long as you like",
             explain="motion.drift",

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from lucid_ridge.core.changes.kinds import Change, SetOffset
+from lucid_ridge.core.changes.kinds import Change, SetCompensation
 from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
-from lucid_ridge.core.figures import Figure, stops_text
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, stops_text
 
 
 @record
@@ -17,7 +17,7 @@ class RangeMark:
 
     id: str
     name: str
-    stops: Figure
+    stops: Readout
     position: float
     clipped: bool
     blocked: bool
@@ -37,15 +37,15 @@ class RangeSpan:
 class RangeReport:
     """Scene range against frames. Positions 0 (dark) to 1 (bright)."""
 
-    scene: Figure
-    usable: Figure
+    scene: Readout
+    usable: Readout
     held: bool
     marks: tuple[RangeMark, ...]
     frames: tuple[RangeSpan, ...]
     ticks: tuple[tuple[float, str], ...]
     problem: str
     doubt_text: str
-    right: Figure | None
+    right: Readout | None
     right_text: str
     right_changes: tuple[Change, ...]
 
@@ -68,14 +68,16 @@ def range_report(state: State) -> RangeReport:
     scene = spread.brightest - spread.darkest
     step = 2 if high - low > 12 else 1
     return RangeReport(
-        scene=Figure(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
-        usable=Figure(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
+        scene=Readout(value=scene, text=f"{scene:.1f} stops", explain="range.scene"),
+        usable=Readout(value=spread.usable, text=f"{spread.usable:.1f} stops", explain="range.usable"),
         held=spread.held.lost <= RANGE_STOPS,
         marks=tuple(
             RangeMark(
                 id=element_id,
                 name=elements[element_id].name,
-                stops=Figure(value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"),
+                stops=Readout(
+                    value=stops, text=stops_text(round(stops * 3) / 3), explain=f"range.element:{element_id}"
+                ),
                 position=place(stops),
                 clipped=spread.held.miss(stops) > RANGE_STOPS,
                 blocked=spread.held.miss(stops) < -RANGE_STOPS,
@@ -102,7 +104,7 @@ WARM_BACK_OFF = 0.5
 """Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
 
 
-def expose_right(state: State) -> tuple[Figure | None, str, tuple[Change, ...]]:
+def expose_right(state: State) -> tuple[Readout | None, str, tuple[Change, ...]]:
     """How far the exposure can go up before what must hold detail clips; thirds, never past it."""
     spread, body = state.range, state.scene.kit.body
     held = {e.id: e for e in state.scene.composition.elements if e.holds_detail}
@@ -114,11 +116,11 @@ def expose_right(state: State) -> tuple[Figure | None, str, tuple[Change, ...]]:
     brightest, element = max(ends, key=lambda one: one[0])
     room = min(body.headroom_stops, spread.usable) - brightest
     thirds = math.floor(room * 3 + 1e-6) / 3
-    offset = state.scene.composition.settings.offset_stops + thirds
+    offset = state.scene.composition.settings.compensation_stops + thirds
     back = f", {WARM_BACK_OFF:g} stop backed off for its saturated colour" if element.warm else ""
     text = f"The {element.name} is the brightest that must hold{back}."
     return (
-        Figure(value=thirds, text=stops_text(thirds), explain="range.right"),
+        Readout(value=thirds, text=stops_text(thirds), explain="range.right"),
         text,
-        (SetOffset(stops=max(min(offset, 10.0), -10.0)),),
+        (SetCompensation(stops=max(min(offset, 10.0), -10.0)),),
     )

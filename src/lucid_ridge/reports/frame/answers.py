@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.camera.reach import how_reached
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.records import record
 from lucid_ridge.core.solve import solve
-from lucid_ridge.core.solve.wishes import Fact, Wish
-from lucid_ridge.core.state.separation import separation
+from lucid_ridge.core.solve.wishes import Wish
 from lucid_ridge.core.state.state import State, build_state
 from lucid_ridge.core.tensions.find import find
+from lucid_ridge.reports.frame.separation import separation
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.frame.wish_words import Fact, facts, gives, label, why_not
+from lucid_ridge.reports.frame.words import how_reached
+from lucid_ridge.reports.tensions.words import said as words
 
 _MOST_ALTERED = 6
 
@@ -34,7 +36,7 @@ class Answer:
 
 def _alters(before: State, after: State) -> tuple[str, ...]:
     """What else changes: tensions, separations, elements that leave, the sky, the support."""
-    was, now = {t.kind: t for t in find(before)}, {t.kind: t for t in find(after)}
+    was, now = ({one.kind: words(state, one) for one in find(state)} for state in (before, after))
     said = [how_reached(after.scene, after.steady, after.scene.composition.camera_height_m)]
     said += [f"{t.title}: {t.sentence}" for kind, t in now.items() if kind not in was]
     said += [f"No longer: {t.title[0].lower()}{t.title[1:]}." for kind, t in was.items() if kind not in now]
@@ -61,14 +63,14 @@ def answer_to(state: State, wish: Wish) -> Answer:
 
     """
     found = solve(state, wish)
-    if found.why_not:
-        return Answer(why_not=found.why_not)
+    if found.refused:
+        return Answer(why_not=why_not(state, wish, found.refused))
     after = build_state(apply_changes(state.scene, found.changes), terrain=state.terrain)
     return Answer(
         changes=found.changes,
-        label=found.label,
-        gives=found.gives,
-        facts=found.facts,
+        label=label(state, wish, found, after),
+        gives=gives(state, wish, found),
+        facts=facts(state, wish, found, after),
         alters=_alters(state, after),
         picture=framing_report(after),
     )

@@ -10,7 +10,6 @@ import numpy as np
 from lucid_ridge.core.camera.panorama import frame_views_deg
 from lucid_ridge.core.camera.picture import foreground_share, reflection_share
 from lucid_ridge.core.exposure.tolerances import TILT_DEG
-from lucid_ridge.core.figures import degrees_text
 from lucid_ridge.core.framing.crop import print_side_m
 from lucid_ridge.core.framing.separation import gap
 from lucid_ridge.core.solve.common import anchor_point, in_picture
@@ -24,6 +23,7 @@ from lucid_ridge.reports.explanation import (
     index_of,
     made,
 )
+from lucid_ridge.reports.figures import degrees_text
 from lucid_ridge.reports.frame.panorama import focal_px, panorama_report
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
 

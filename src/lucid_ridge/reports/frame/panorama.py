@@ -7,15 +7,16 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.camera.panorama import Panel, brightest_reading, frame_views_deg, panel_grid, panels, turn_text
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text, stops_text
+from lucid_ridge.core.camera.panorama import Panel, brightest_reading, frame_views_deg, panel_grid, panels
 from lucid_ridge.core.framing.crop import print_side_m
 from lucid_ridge.core.framing.panels import parallax_px, span_deg, stitched_pixels, tilted_base_px
 from lucid_ridge.core.framing.silhouettes import Paint
 from lucid_ridge.core.model.scene import PanelReading
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, degrees_text, distance_text, stops_text
 from lucid_ridge.reports.frame.view import element_tones
+from lucid_ridge.reports.frame.words import turn_text
 
 SEAM_PX = 2.0
 """A shift up to this many pixels is lost in blending (common practice)."""
@@ -31,8 +32,8 @@ class PanelRow:
     """One panel in shooting order. ``ring`` is its frame on the strip; ``against`` its reading less the brightest."""
 
     number: int
-    azimuth: Figure
-    pitch: Figure
+    azimuth: Readout
+    pitch: Readout
     turn: str
     ring: Ring
     reading_ev100: float | None
@@ -56,16 +57,16 @@ class StripShape:
 class PanoramaReport:
     """The panorama as planned. The strip is cylindrical; panels number in shooting order."""
 
-    count: Figure
+    count: Readout
     rows: int
     columns: int
-    span: Figure
-    step: Figure
-    overlap: Figure
-    stitched: Figure
-    print_size: Figure
-    parallax: Figure
-    base: Figure
+    span: Readout
+    step: Readout
+    overlap: Readout
+    stitched: Readout
+    print_size: Readout
+    parallax: Readout
+    base: Readout
     cautions: tuple[str, ...]
     panels: tuple[PanelRow, ...]
     strip_aspect: float
@@ -194,10 +195,10 @@ def panorama_report(state: State) -> PanoramaReport | None:
         rows_out.append(
             PanelRow(
                 number=one.number,
-                azimuth=Figure(
+                azimuth=Readout(
                     value=one.azimuth_deg, text=degrees_text(one.azimuth_deg, 1), explain=f"panorama.panel:{one.number}"
                 ),
-                pitch=Figure(value=one.pitch_deg, text=degrees_text(one.pitch_deg, 1)),
+                pitch=Readout(value=one.pitch_deg, text=degrees_text(one.pitch_deg, 1)),
                 turn=turn_text(before, one) or "start here",
                 ring=_panel_ring(state, strip, one),
                 reading_ev100=read.ev100 if read else None,
@@ -210,28 +211,28 @@ def panorama_report(state: State) -> PanoramaReport | None:
         )
     inches = (print_side_m(width), print_side_m(height))
     return PanoramaReport(
-        count=Figure(value=len(taken), text=f"{len(taken)}", explain="panorama.panels"),
+        count=Readout(value=len(taken), text=f"{len(taken)}", explain="panorama.panels"),
         rows=rows,
         columns=columns,
-        span=Figure(value=span, text=degrees_text(span, 1), explain="panorama.span"),
-        step=Figure(value=step, text=degrees_text(step, 1), explain="panorama.step"),
-        overlap=Figure(
+        span=Readout(value=span, text=degrees_text(span, 1), explain="panorama.span"),
+        step=Readout(value=step, text=degrees_text(step, 1), explain="panorama.step"),
+        overlap=Readout(
             value=1 - step / grid.wide_deg if columns > 1 else None,
             text=f"{1 - step / grid.wide_deg:.0%}" if columns > 1 else "none",
             explain="panorama.overlap",
         ),
-        stitched=Figure(
+        stitched=Readout(
             value=width * height / 1e6,
             text=f"{width:.0f} × {height:.0f} px, {width * height / 1e6:.0f} MP",
             explain="panorama.stitched",
         ),
-        print_size=Figure(
+        print_size=Readout(
             value=inches[0],
             text=f"{distance_text(inches[0], units)} × {distance_text(inches[1], units)}",
             explain="panorama.print",
         ),
-        parallax=Figure(value=seam, text=f"{seam:.1f} px", explain="panorama.parallax"),
-        base=Figure(value=base, text=f"{base:.0f} px", explain="panorama.base"),
+        parallax=Readout(value=seam, text=f"{seam:.1f} px", explain="panorama.parallax"),
+        base=Readout(value=base, text=f"{base:.0f} px", explain="panorama.base"),
         cautions=_cautions(state, seam, nearest, span - wide, (low, high)),
         panels=tuple(rows_out),
         strip_aspect=strip.aspect,

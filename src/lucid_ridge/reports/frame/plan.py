@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.keep_out import side_of
-from lucid_ridge.core.figures import Units, degrees_text, distance_text
 from lucid_ridge.core.framing.camera import Camera
 from lucid_ridge.core.framing.panels import span_deg
 from lucid_ridge.core.framing.silhouettes import LYING
+from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import degrees_text, distance_text
 from lucid_ridge.reports.frame.view import SUN_UP_DEG, element_tones, ground_shadows
 
 Array = NDArray[np.float64]
@@ -202,7 +203,7 @@ def plan_report(state: State) -> PlanReport:
                 end=(line.to_east_m, line.to_north_m),
                 crossed=side_of(line, composition.east_m, composition.north_m) < 0,
             )
-            for line in composition.stand_lines
+            for line in composition.keep_out_lines
         ),
         rings=tuple(PlanRing(radius_m=step * n, text=_bar_text(step * n, units)) for n in range(1, _RINGS + 2)),
         scale_bar_m=bar,

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.reach import heights_in_reach
-from lucid_ridge.core.figures import Figure, distance_text
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, distance_text
 from lucid_ridge.reports.frame.view import element_tones
 
 Array = NDArray[np.float64]
@@ -42,7 +42,7 @@ class SectionReport:
     length_m: float
     height_m: float
     camera_m: float
-    camera: Figure
+    camera: Readout
     reach_low_m: float
     reach_high_m: float
     column_high_m: float
@@ -130,7 +130,7 @@ def section_report(state: State) -> SectionReport:
         length_m=length,
         height_m=max(high if state.steady else height, height, 0.2) * 1.15,
         camera_m=height,
-        camera=Figure(value=height, text=distance_text(height, units)),
+        camera=Readout(value=height, text=distance_text(height, units)),
         reach_low_m=support.lowest_m,
         reach_high_m=support.highest_m,
         column_high_m=high if state.steady else support.highest_m,

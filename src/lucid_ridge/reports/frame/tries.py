@@ -11,23 +11,19 @@ from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.camera_moves import Hold, SetCrop, SetHeight
 from lucid_ridge.core.changes.kinds import Change, SetTo
-from lucid_ridge.core.figures import Figure, distance_text, micrometres_text
 from lucid_ridge.core.framing.crop import Crop
-from lucid_ridge.core.model.scene import Orientation
 from lucid_ridge.core.records import record
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.timing import timed_frames
-from lucid_ridge.core.state.separation import separation
+from lucid_ridge.core.sequence.timing import scheduled_frames
 from lucid_ridge.core.state.state import State, build_state
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.tensions.find import find
+from lucid_ridge.reports.figures import Readout, aperture_text, distance_text, iso_text, micrometres_text, shutter_text
+from lucid_ridge.reports.frame.separation import separation
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.sequence.build import build_sequence
+from lucid_ridge.reports.tensions.words import said
 
 _SAME_M = 0.05
 _CLOSE_RATIO = 1.15
-
-
-HELD_TEXT: dict[Orientation, str] = {"level": "landscape", "upright": "portrait"}
 
 
 @record
@@ -37,14 +33,14 @@ class Card:
     picture: FramingReport
     lens: str
     settings: str
-    height: Figure
-    view: Figure
-    pixels: Figure
-    sky: Figure
-    foreground: Figure
-    worst_blur: Figure
-    frames: Figure
-    takes: Figure
+    height: Readout
+    view: Readout
+    pixels: Readout
+    sky: Readout
+    foreground: Readout
+    worst_blur: Readout
+    frames: Readout
+    takes: Readout
     tensions: tuple[str, ...]
     meetings: tuple[str, ...]
 
@@ -58,29 +54,29 @@ class Try:
     card: Card
 
 
-def _worst_blur(state: State) -> Figure:
+def _worst_blur(state: State) -> Readout:
     """Blur at the worst place that must be sharp, with diffraction."""
     wanted = np.array([e.sharp for e in state.scene.composition.elements], dtype=bool)
     total = state.depth.worse.total_mm
     seen = wanted & ~np.isnan(total) if len(wanted) else np.zeros(0, dtype=bool)
     if not seen.any():
-        return Figure(value=None, text="nothing must be sharp")
+        return Readout(value=None, text="nothing must be sharp")
     blur = float(total[seen].max())
-    return Figure(value=blur * 1000, text=micrometres_text(blur))
+    return Readout(value=blur * 1000, text=micrometres_text(blur))
 
 
 def card(state: State) -> Card:
     """The card of a composition."""
     scene, settings = state.scene, state.exposure.settings
     picture = framing_report(state)
-    built, first = build_sequence(state), timed_frames(state)[0]
+    built, first = build_sequence(state), scheduled_frames(state)[0]
     iso = first.layer.iso if first.layer else settings.iso
     height = scene.composition.camera_height_m
     return Card(
         picture=picture,
-        lens=f"{settings.focal_length_mm:.4g} mm, {HELD_TEXT[scene.composition.orientation]}",
+        lens=f"{settings.focal_length_mm:.4g} mm, {scene.composition.orientation}",
         settings=f"{aperture_text(settings.aperture_n)}, {shutter_text(first.shutter_s)}, ISO {iso_text(iso)}",
-        height=Figure(value=height, text=distance_text(height, scene.units)),
+        height=Readout(value=height, text=distance_text(height, scene.units)),
         view=picture.horizontal_view,
         pixels=picture.cropped_pixels,
         sky=picture.sky,
@@ -88,7 +84,7 @@ def card(state: State) -> Card:
         worst_blur=_worst_blur(state),
         frames=built.count,
         takes=built.total,
-        tensions=tuple(one.title for one in find(state)),
+        tensions=tuple(said(state, one).title for one in find(state)),
         meetings=tuple(one.sentence for one in separation(state)),
     )
 
@@ -96,10 +92,10 @@ def card(state: State) -> Card:
 def _ideas(state: State) -> Iterator[tuple[str, tuple[Change, ...]]]:
     composition, lens = state.scene.composition, state.scene.kit.lens
     focal, height, crop = composition.settings.focal_length_mm, composition.camera_height_m, composition.crop
-    if composition.orientation == "level":
-        yield "portrait", (Hold(orientation="upright"),)
+    if composition.orientation == "landscape":
+        yield "portrait", (Hold(orientation="portrait"),)
     else:
-        yield "landscape", (Hold(orientation="level"),)
+        yield "landscape", (Hold(orientation="landscape"),)
     low, high = heights_in_reach(state.scene, state.steady)
     lower, higher = max(low, height / 2), min(high, height * 1.6)
     if height - lower > _SAME_M:

@@ -8,15 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.geometry import Geometry
-from lucid_ridge.core.camera.picture import (
-    foreground_share,
-    hidden_shares,
-    mirrors,
-    reflections,
-    sky_share,
-)
+from lucid_ridge.core.camera.picture import foreground_share, hidden_shares, mirrors, reflections, sky_share
 from lucid_ridge.core.exposure.tolerances import is_soft
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text, micrometres_text
 from lucid_ridge.core.framing.areas import polygons
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.framing.guides import GUIDE_LINES
@@ -27,6 +20,7 @@ from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.model.scene import Motion, Role
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, degrees_text, distance_text, micrometres_text
 
 # Distance beyond which an element takes the next paler tone, nearest tone last.
 _TONE_BOUNDS_M = (3000.0, 500.0, 60.0, 4.0)
@@ -54,7 +48,7 @@ class Mirrored:
 class DrawnElement:
     """An element as the view draws it, far ones first. Frame coordinates 0..1, y down.
 
-    ``softness`` is by how much the worse of its two blurs exceeds the criterion, as a share of the
+    ``softness`` is by how much the worse of its two blurs exceeds the circle of confusion, as a share of the
     frame width; ``tone`` 0 is the palest (far), 4 the darkest. ``shadow`` is what it casts on the
     ground at its foot; ``mirrored`` what it shows of others if it is still water.
     """
@@ -73,11 +67,11 @@ class DrawnElement:
     softness: float
     soft: bool
     sharp_wanted: bool
-    distance: Figure
-    bearing: Figure
-    blur: Figure
-    hidden: Figure | None
-    reflection: Figure | None
+    distance: Readout
+    bearing: Readout
+    blur: Readout
+    hidden: Readout | None
+    reflection: Readout | None
 
 
 @record
@@ -103,13 +97,13 @@ class FramingReport:
     """
 
     aspect: float
-    horizontal_view: Figure
-    vertical_view: Figure
-    equivalent: Figure
+    horizontal_view: Readout
+    vertical_view: Readout
+    equivalent: Readout
     crop: tuple[float, float, float, float]
-    cropped_pixels: Figure
-    sky: Figure
-    foreground: Figure
+    cropped_pixels: Readout
+    sky: Readout
+    foreground: Readout
     horizon: tuple[float, float] | None
     sun: tuple[float, float] | None
     glow: tuple[float, float] | None
@@ -176,8 +170,8 @@ def _drawn_shadows(state: State) -> dict[int, Ring]:
     return {i: as_points(ring) for i, ring in zip(cast, rings, strict=True) if len(ring) > 2}
 
 
-def _share(value: float, explain: str) -> Figure:
-    return Figure(value=value * 100, text=f"{value:.0%}", explain=explain)
+def _share(value: float, explain: str) -> Readout:
+    return Readout(value=value * 100, text=f"{value:.0%}", explain=explain)
 
 
 def _elements(state: State) -> tuple[DrawnElement, ...]:
@@ -216,12 +210,12 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
                 shadow=shadows.get(i, ()),
                 mirrored=shown.get(i, ()),
                 anchor=_anchor(shape[0].points) if seen and shape else None,
-                softness=max(0.0, blur - depth.criterion_mm) / camera.frame_width_mm if seen else 0.0,
-                soft=seen and element.sharp and is_soft(blur, depth.criterion_mm),
+                softness=max(0.0, blur - depth.circle_of_confusion_mm) / camera.frame_width_mm if seen else 0.0,
+                soft=seen and element.sharp and is_soft(blur, depth.circle_of_confusion_mm),
                 sharp_wanted=element.sharp,
-                distance=Figure(value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"),
-                bearing=Figure(value=bearing, text=degrees_text(bearing), explain=f"framing.bearing:{element.id}"),
-                blur=Figure(
+                distance=Readout(value=away, text=distance_text(away, units), explain=f"framing.distance:{element.id}"),
+                bearing=Readout(value=bearing, text=degrees_text(bearing), explain=f"framing.bearing:{element.id}"),
+                blur=Readout(
                     value=blur * 1000 if seen else None,
                     text=micrometres_text(blur) if seen else "out of frame",
                     explain=f"depth.blur:{element.id}" if seen else "",
@@ -275,13 +269,13 @@ def framing_report(state: State) -> FramingReport:
     sun, glow = _sun_and_glow(state)
     return FramingReport(
         aspect=geometry.aspect,
-        horizontal_view=Figure(value=horizontal, text=degrees_text(horizontal, 1), explain="framing.view"),
-        vertical_view=Figure(value=vertical, text=degrees_text(vertical, 1), explain="framing.view:up"),
-        equivalent=Figure(
+        horizontal_view=Readout(value=horizontal, text=degrees_text(horizontal, 1), explain="framing.view"),
+        vertical_view=Readout(value=vertical, text=degrees_text(vertical, 1), explain="framing.view:up"),
+        equivalent=Readout(
             value=state.equivalent_mm, text=f"{state.equivalent_mm:.0f} mm", explain="framing.equivalent"
         ),
         crop=geometry.crop,
-        cropped_pixels=Figure(value=megapixels, text=f"{megapixels:.0f} MP", explain="framing.pixels"),
+        cropped_pixels=Readout(value=megapixels, text=f"{megapixels:.0f} MP", explain="framing.pixels"),
         sky=_share(sky_share(geometry), "framing.sky"),
         foreground=_share(foreground_share(geometry), "framing.foreground"),
         horizon=camera.horizon_y(),

@@ -6,14 +6,15 @@ from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.daylight.skyline import ground_m
 from lucid_ridge.core.daylight.surfaces import sky_at
-from lucid_ridge.core.figures import Figure, clock_text, degrees_text
 from lucid_ridge.core.light.clear_sky import split
 from lucid_ridge.core.light.polarisation import BANDED, brewster_deg
 from lucid_ridge.core.light_windows.now import light_today
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.explanation import CLEAR_SKY, JANICZEK, JPL, MOON, PRACTICE, Explanation, Inputs, made
+from lucid_ridge.reports.figures import Readout, clock_text, degrees_text
 from lucid_ridge.reports.light.report import LightReport, light_report
 from lucid_ridge.reports.light.skyline import arrivals
+from lucid_ridge.reports.light.words import condition_words
 
 _HORIZON_TEXT = {
     "flat": "level horizon, sunrise at −0.833°",
@@ -36,7 +37,7 @@ def _polariser(report: LightReport, of: str) -> Explanation | None:
     found = report.polariser
     if found is None:
         return None
-    figures: dict[str, Figure | None] = {
+    figures: dict[str, Readout | None] = {
         "left": found.left, "middle": found.middle, "right": found.right, "most": found.most, "glare": found.glare,
     }  # fmt: skip
     figure = figures.get(of)
@@ -188,7 +189,7 @@ def light(state: State, what: str, of: str) -> Explanation | None:
         windows = "; ".join(f"{clock_text(a, zone)} to {clock_text(b, zone)}" for a, b in today.windows)
         return made(
             "The light that is wanted, that day", "all conditions hold, for as long as is wanted, minute by minute",
-            {"lacking now": ", ".join(today.lacking) or "nothing"}, windows or "not that day", JPL, "Counts a clear sky.",
+            {"lacking now": ", ".join(condition_words(state, one) for one in today.lacking) or "nothing"}, windows or "not that day", JPL, "Counts a clear sky.",
         )  # fmt: skip
     if what == "glare_angle" and report.polariser and report.polariser.glare_angle:
         return made(

@@ -11,25 +11,26 @@ from typing import Literal
 import numpy as np
 
 from lucid_ridge.core.camera.geometry import Geometry
-from lucid_ridge.core.daylight.day import day_of, moon_words
-from lucid_ridge.core.daylight.skyline import told_elements, why_not_terrain
+from lucid_ridge.core.daylight.day import day_of
+from lucid_ridge.core.daylight.skyline import told_elements
 from lucid_ridge.core.exposure.polarised import incidence_deg
 from lucid_ridge.core.exposure.tones import doubt_stops
-from lucid_ridge.core.figures import Figure, Units, degrees_text, distance_text, significant, stops_change_text
 from lucid_ridge.core.light.day import LightDay, minutes_per_stop
 from lucid_ridge.core.light.definitions import GoldenHour
-from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, LightSide, light_side, relative_azimuth_deg
+from lucid_ridge.core.light.direction import SIDES, LightSide, light_side, relative_azimuth_deg
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, moon_place
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.polarisation import BANDED, angle_between_deg, glare_removed, sky_polarisation
 from lucid_ridge.core.light.refraction import seen_altitude_deg
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.place import Forecast, Place
+from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.records import FieldProblem, SceneError, record
 from lucid_ridge.core.sequence.timing import light_stops
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, degrees_text, distance_text, significant, stops_change_text
 from lucid_ridge.reports.light.ribbon import Ribbon, day_ribbon
-from lucid_ridge.reports.light.words import light_words
+from lucid_ridge.reports.light.words import SIDE_TEXT, light_words, moon_words, why_not_terrain
 
 _STEADY_MINUTES = 240.0
 _MOST_THINGS = 12
@@ -41,7 +42,7 @@ class Drift:
     """How much the light changes from the moment to so many minutes later (or, below zero, earlier)."""
 
     minutes: int
-    stops: Figure
+    stops: Readout
 
 
 @record
@@ -52,13 +53,13 @@ class PolariserReport:
     water mirrors that it takes off there, None without water in the frame.
     """
 
-    left: Figure
-    middle: Figure
-    right: Figure
-    most: Figure
+    left: Readout
+    middle: Readout
+    right: Readout
+    most: Readout
     banded: bool
-    glare: Figure | None
-    glare_angle: Figure | None
+    glare: Readout | None
+    glare_angle: Readout | None
     text: str
 
 
@@ -68,8 +69,8 @@ class ThingLight:
 
     id: str | None
     name: str
-    lux: Figure
-    against: Figure
+    lux: Readout
+    against: Readout
     text: str
 
 
@@ -77,25 +78,25 @@ class ThingLight:
 class LightReport:
     """The light on the view at the moment. ``direct`` says whether the sun reaches the standpoint."""
 
-    altitude: Figure
-    azimuth: Figure
-    relative: Figure
+    altitude: Readout
+    azimuth: Readout
+    relative: Readout
     side: LightSide
     side_text: str
     direct: bool
-    skyline: Figure
+    skyline: Readout
     horizon_note: str
-    illuminance: Figure
-    below_noon: Figure
-    minutes_per_stop: Figure
+    illuminance: Readout
+    below_noon: Readout
+    minutes_per_stop: Readout
     rising: bool
-    shadow: Figure
+    shadow: Readout
     drift: tuple[Drift, ...]
     things: tuple[ThingLight, ...]
     doubt_text: str
     polariser: PolariserReport | None
-    moon_altitude: Figure
-    moon_azimuth: Figure
+    moon_altitude: Readout
+    moon_azimuth: Readout
     moon_text: str
     ribbon: Ribbon
 
@@ -115,13 +116,13 @@ def _drift(state: State, day: LightDay) -> tuple[Drift, ...]:
     return tuple(
         Drift(
             minutes=minutes,
-            stops=Figure(value=float(v), text=stops_change_text(float(v)), explain=f"light.drift:{minutes}"),
+            stops=Readout(value=float(v), text=stops_change_text(float(v)), explain=f"light.drift:{minutes}"),
         )
         for minutes, v in zip(known, stops, strict=True)
     )
 
 
-def drift_between(state: State, minutes: float) -> Figure:
+def drift_between(state: State, minutes: float) -> Readout:
     """How much the light on what was metered changes from the moment to so many minutes later (or earlier).
 
     Raises
@@ -134,7 +135,7 @@ def drift_between(state: State, minutes: float) -> Figure:
     if not FIRST_UNIX <= then <= LAST_UNIX:
         raise SceneError([FieldProblem(pointer="/minutes", message="The sun is known for the years 1900 to 2050.")])
     stops = float(light_stops(state, minutes * 60))
-    return Figure(value=stops, text=stops_change_text(stops))
+    return Readout(value=stops, text=stops_change_text(stops))
 
 
 def _water_incidence(state: State) -> float | None:
@@ -158,8 +159,8 @@ def _polariser(state: State, altitude: float) -> PolariserReport | None:
     incidence = _water_incidence(state)
     glare = None if incidence is None else float(glare_removed(incidence))
 
-    def share(value: float, key: str) -> Figure:
-        return Figure(value=value, text=f"{value:.0%}", explain=f"light.polariser:{key}")
+    def share(value: float, key: str) -> Readout:
+        return Readout(value=value, text=f"{value:.0%}", explain=f"light.polariser:{key}")
 
     banded = sky and spread > BANDED
     if not sky:
@@ -177,7 +178,7 @@ def _polariser(state: State, altitude: float) -> PolariserReport | None:
         glare=None if glare is None else share(glare, "glare"),
         glare_angle=None
         if incidence is None
-        else Figure(value=incidence, text=degrees_text(incidence), explain="light.glare_angle"),
+        else Readout(value=incidence, text=degrees_text(incidence), explain="light.glare_angle"),
         text=text,
     )
 
@@ -195,8 +196,8 @@ def _things(state: State, level_lux: float) -> tuple[ThingLight, ...]:
             ThingLight(
                 id=identity,
                 name=name,
-                lux=Figure(value=lux, text=_lux_text(lux), explain=f"light.on:{identity or ''}"),
-                against=Figure(value=stops, text=stops_change_text(stops), explain=f"light.against:{identity or ''}"),
+                lux=Readout(value=lux, text=_lux_text(lux), explain=f"light.on:{identity or ''}"),
+                against=Readout(value=stops, text=stops_change_text(stops), explain=f"light.against:{identity or ''}"),
                 text=light_words(state, i),
             )
         )
@@ -261,21 +262,21 @@ def _light_report(asked: _Asked) -> LightReport:
     moon_seen = seen_altitude_deg(moon_altitude, place.elevation_m)
     hidden = side != "none" and not direct
     return LightReport(
-        altitude=Figure(value=apparent, text=degrees_text(apparent, 1), explain="light.altitude"),
-        azimuth=Figure(value=azimuth, text=degrees_text(azimuth), explain="light.azimuth"),
-        relative=Figure(value=relative, text=f"{abs(relative):.0f}° {hand} of the axis", explain="light.direction"),
+        altitude=Readout(value=apparent, text=degrees_text(apparent, 1), explain="light.altitude"),
+        azimuth=Readout(value=azimuth, text=degrees_text(azimuth), explain="light.azimuth"),
+        relative=Readout(value=relative, text=f"{abs(relative):.0f}° {hand} of the axis", explain="light.direction"),
         side=side,
         side_text=f"{SIDE_TEXT[side]}, behind the skyline" if hidden else SIDE_TEXT[side],
         direct=direct,
-        skyline=Figure(value=skyline, text=_skyline_text(state, azimuth), explain="light.skyline"),
+        skyline=Readout(value=skyline, text=_skyline_text(state, azimuth), explain="light.skyline"),
         horizon_note=why_not_terrain(state.scene, state.terrain),
-        illuminance=Figure(value=lux, text=_lux_text(lux), explain="light.illuminance"),
-        below_noon=Figure(value=below, text=f"{abs(below):.1f} stops", explain="light.below_noon"),
-        minutes_per_stop=Figure(
+        illuminance=Readout(value=lux, text=_lux_text(lux), explain="light.illuminance"),
+        below_noon=Readout(value=below, text=f"{abs(below):.1f} stops", explain="light.below_noon"),
+        minutes_per_stop=Readout(
             value=abs(rate) if math.isfinite(rate) else None, text=_rate_text(rate)[1], explain="light.rate"
         ),
         rising=rate > 0,
-        shadow=Figure(
+        shadow=Readout(
             value=shadow if math.isfinite(shadow) else None,
             text=f"{significant(shadow, 2)} × height" if math.isfinite(shadow) else "none",
             explain="light.shadow",
@@ -287,8 +288,8 @@ def _light_report(asked: _Asked) -> LightReport:
             "throws back are not counted."
         ),
         polariser=_polariser(state, altitude),
-        moon_altitude=Figure(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
-        moon_azimuth=Figure(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),
+        moon_altitude=Readout(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
+        moon_azimuth=Readout(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),
         moon_text=moon_words(day),
         ribbon=day_ribbon(state, f"{degrees_text(apparent, 1)} {_rate_text(rate)[0]}"),
     )

@@ -11,27 +11,19 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from lucid_ridge.core.daylight.day import (
-    PHASES,
-    PhaseName,
-    day_at,
-    lit_stretches,
-    moon_words,
-    phase_codes,
-    spans_text,
-    subject_index,
-)
+from lucid_ridge.core.daylight.day import PHASES, PhaseName, day_at, lit_stretches, phase_codes, subject_index
 from lucid_ridge.core.daylight.sun_chance import likely_spans
-from lucid_ridge.core.figures import clock_text
-from lucid_ridge.core.light.day import EVENT_TEXT, EventName, LightDay
+from lucid_ridge.core.light.day import EventName, LightDay
 from lucid_ridge.core.light.definitions import GoldenHour
-from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side
+from lucid_ridge.core.light.direction import SIDES, SUN_UP_DEG, LightSide, light_side
 from lucid_ridge.core.light.horizon import Horizon
 from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import clock_text
 from lucid_ridge.reports.light.tide_and_weather import ForecastRow, TideRow, forecast_row, tide_row
+from lucid_ridge.reports.light.words import EVENT_TEXT, SIDE_TEXT, moon_words, spans_text
 
 _HILL_STEP_MIN = 6
 _HILL_DEPTH_STOPS = 20.0

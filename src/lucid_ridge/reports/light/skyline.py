@@ -8,14 +8,15 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.daylight.day import day_of, lit_stretches, spans_text
-from lucid_ridge.core.daylight.skyline import ground_m, told_elements, why_not_terrain
-from lucid_ridge.core.figures import Figure, clock_text, distance_text
+from lucid_ridge.core.daylight.day import day_of, lit_stretches
+from lucid_ridge.core.daylight.skyline import ground_m, told_elements
 from lucid_ridge.core.light.day import LightDay
 from lucid_ridge.core.light.direction import SUN_UP_DEG, relative_azimuth_deg
 from lucid_ridge.core.light.refraction import pressure_hpa, refraction_deg
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import Readout, clock_text, distance_text
+from lucid_ridge.reports.light.words import spans_text, why_not_terrain
 
 Array = NDArray[np.float64]
 Point = tuple[float, float]
@@ -55,7 +56,7 @@ class Arrival:
     id: str | None
     name: str
     lit_now: bool
-    first: Figure
+    first: Readout
     text: str
     face_text: str
 
@@ -77,7 +78,7 @@ class SkylineReport:
     moon: SkyPath
     marks: tuple[SkylineMark, ...]
     arrivals: tuple[Arrival, ...]
-    ground: Figure | None
+    ground: Readout | None
     note: str
 
 
@@ -127,7 +128,7 @@ def _arrival(state: State, day: LightDay, zone: ZoneInfo, index: int | None) -> 
         id=identity,
         name=name,
         lit_now=bool(horizon.clears(state.sun_azimuth_deg, state.sun_altitude_deg)),
-        first=Figure(
+        first=Readout(
             value=first,
             text="never" if first is None else clock_text(first, zone),
             explain=f"light.arrival:{identity or ''}",
@@ -192,6 +193,6 @@ def skyline_report(state: State) -> SkylineReport:
         arrivals=arrivals(state),
         ground=None
         if ground is None
-        else Figure(value=ground, text=distance_text(ground, scene.units), explain="light.ground"),
+        else Readout(value=ground, text=distance_text(ground, scene.units), explain="light.ground"),
         note=why_not_terrain(scene, state.terrain),
     )

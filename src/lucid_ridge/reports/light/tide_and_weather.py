@@ -10,11 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.daylight.sun_chance import cloud_layers
-from lucid_ridge.core.figures import Figure, clock_text
 from lucid_ridge.core.light.tide import tide_height, turns
 from lucid_ridge.core.light.weather import cloud_stops, covered
 from lucid_ridge.core.model.place import Forecast, TideStation
 from lucid_ridge.core.records import record
+from lucid_ridge.reports.figures import Readout, clock_text
 
 Array = NDArray[np.float64]
 _STEP_S = 360.0
@@ -38,7 +38,7 @@ class TideRow:
     datum: str
     points: tuple[tuple[float, float], ...]
     turns: tuple[TideTurn, ...]
-    now: Figure
+    now: Readout
     rising: bool
     turn_text: str
 
@@ -60,9 +60,9 @@ class ForecastRow:
     source: str
     simulated: bool
     marks: tuple[ForecastMark, ...]
-    cloud: Figure
-    cloud_stops: Figure
-    wind: Figure
+    cloud: Readout
+    cloud_stops: Readout
+    wind: Readout
     text: str
 
 
@@ -109,7 +109,7 @@ def tide_row(station: TideStation, start: datetime, end: datetime, unix_s: float
             for t, h, is_high in found
             if first <= t <= last
         ),
-        now=Figure(value=now, text=f"{now:.1f} m above {station.datum}", explain="light.tide"),
+        now=Readout(value=now, text=f"{now:.1f} m above {station.datum}", explain="light.tide"),
         rising=rising,
         turn_text=turn,
     )
@@ -146,9 +146,9 @@ def forecast_row(
             )
             for h in hours
         ),
-        cloud=Figure(value=share, text=f"{share:.0%} covered", explain="light.cloud"),
-        cloud_stops=Figure(value=stops, text=f"{stops:.1f} stops", explain="light.cloud_stops"),
-        wind=Figure(value=wind, text=f"{wind:.0f} m/s, gusts {gust:.0f}", explain="light.wind"),
+        cloud=Readout(value=share, text=f"{share:.0%} covered", explain="light.cloud"),
+        cloud_stops=Readout(value=stops, text=f"{stops:.1f} stops", explain="light.cloud_stops"),
+        wind=Readout(value=wind, text=f"{wind:.0f} m/s, gusts {gust:.0f}", explain="light.wind"),
         text=f"{'Simulated, no real forecast' if forecast.simulated else forecast.source}, made {made}"
         + (f"; rain {rain:.1f} mm/h" if rain >= 0.1 else ""),
     )

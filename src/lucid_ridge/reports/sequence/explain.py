@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import duration_text, stops_text
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.frames import FILTER_S, REFOCUS_S, TURN_S
+from lucid_ridge.core.sequence.acts import FILTER_S, REFOCUS_S, TURN_S
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.explanation import (
     APEX,
@@ -14,6 +12,8 @@ from lucid_ridge.reports.explanation import (
     Explanation,
     made,
 )
+from lucid_ridge.reports.figures import duration_text, stops_text
+from lucid_ridge.reports.sequence.build import build_sequence
 
 
 def sequence(state: State, what: str, of: str) -> Explanation | None:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.figures import micrometres_text, significant
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import iso_text, shutter_text
 from lucid_ridge.reports.explanation import (
     BORN_WOLF,
     PRACTICE,
@@ -12,6 +10,7 @@ from lucid_ridge.reports.explanation import (
     Explanation,
     made,
 )
+from lucid_ridge.reports.figures import iso_text, micrometres_text, shutter_text, significant
 from lucid_ridge.reports.ways.way import leaves_travel_text, worst_blur_mm
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from lucid_ridge.core.figures import significant, stops_words
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.ways.choose import Choice, choose
 from lucid_ridge.core.ways.search import Cost, Want
+from lucid_ridge.reports.figures import significant, stops_words
 from lucid_ridge.reports.ways.way import Way, cost_of, make_way
 
 WANT_TEXT: dict[Want, str] = {

@@ -7,22 +7,16 @@ import math
 import numpy as np
 
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure, micrometres_text, significant
 from lucid_ridge.core.records import record
-from lucid_ridge.core.sequence.build import build_sequence
-from lucid_ridge.core.sequence.frames import Sequence
-from lucid_ridge.core.sequence.layer_frames import LAYER_TEXT
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import element_travel_mm, moving_elements
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
 from lucid_ridge.core.tensions.rule import Found
-from lucid_ridge.core.ways.search import (
-    LEAST_BLUR_PX,
-    LEAST_SECONDS,
-    LEAST_TRAVEL_PX,
-    Cost,
-    lens_cost,
-)
+from lucid_ridge.core.ways.search import LEAST_BLUR_PX, LEAST_SECONDS, LEAST_TRAVEL_PX, Cost, lens_cost
+from lucid_ridge.reports.figures import Readout, aperture_text, iso_text, micrometres_text, shutter_text, significant
+from lucid_ridge.reports.sequence.build import build_sequence
+from lucid_ridge.reports.sequence.frames import Sequence
+from lucid_ridge.reports.sequence.layer_frames import LAYER_TEXT
+from lucid_ridge.reports.tensions.words import said
 
 _SAME_FOCUS = 0.03
 
@@ -52,13 +46,13 @@ class Way:
     technique_text: str
     gives_up: tuple[str, ...]
     broken: tuple[str, ...]
-    frames: Figure
-    total: Figure
-    drift: Figure
+    frames: Readout
+    total: Readout
+    drift: Readout
     drift_is_stale: bool
-    blur: Figure
-    iso: Figure
-    travel: Figure | None
+    blur: Readout
+    iso: Readout
+    travel: Readout | None
     sequence: Sequence
     changes: tuple[Change, ...]
     in_use: bool
@@ -142,16 +136,16 @@ def make_way(
         settings_text=settings_text(made),
         technique_text=technique_text(made),
         gives_up=(),
-        broken=tuple(f"{one.title}: {one.sentence}" for one in found),
+        broken=tuple(f"{one.title}: {one.sentence}" for one in (said(made, f) for f in found)),
         frames=sequence.count,
         total=sequence.total,
         drift=sequence.drift,
         drift_is_stale=sequence.drift_is_stale,
-        blur=Figure(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="ways.blur"),
-        iso=Figure(value=iso, text=f"ISO {iso_text(iso)}", explain="ways.iso"),
+        blur=Readout(value=blur / pitch, text=f"{significant(blur / pitch, 2)} px", explain="ways.blur"),
+        iso=Readout(value=iso, text=f"ISO {iso_text(iso)}", explain="ways.iso"),
         travel=None
         if travel is None
-        else Figure(value=travel / pitch, text=leaves_travel_text(made), explain="ways.travel"),
+        else Readout(value=travel / pitch, text=leaves_travel_text(made), explain="ways.travel"),
         sequence=sequence,
         changes=changes,
         in_use=_same(base, made),

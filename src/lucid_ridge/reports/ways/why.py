@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from lucid_ridge.core.changes.kinds import Change
-from lucid_ridge.core.figures import Figure
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.core.ways.choose import find_wanted
-from lucid_ridge.core.ways.search import (
-    COSTS,
-)
+from lucid_ridge.core.ways.search import COSTS
+from lucid_ridge.reports.figures import Readout
+from lucid_ridge.reports.tensions.words import said
 from lucid_ridge.reports.ways.report import ways
 from lucid_ridge.reports.ways.way import Way, cost_of, make_way, settings_text, technique_text
 
@@ -21,7 +20,7 @@ class Broken:
 
     title: str
     sentence: str
-    figure: Figure
+    figure: Readout
 
 
 @record
@@ -61,7 +60,9 @@ def why_not(state: State, changes: tuple[Change, ...]) -> WhyNot:
         settings_text=settings_text(made),
         technique_text=technique_text(made),
         verdict=verdict,
-        broken=tuple(Broken(title=f.title, sentence=f.sentence, figure=f.figure) for f in found),
+        broken=tuple(
+            Broken(title=one.title, sentence=one.sentence, figure=one.figure) for one in (said(made, f) for f in found)
+        ),
         beaten_by=beaten,
         way=proposal,
         changes=changes,

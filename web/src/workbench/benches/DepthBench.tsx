@@ -7,7 +7,7 @@ import { Fig, useBench } from "../context";
 import { Loading, Trouble } from "../../shell/states";
 import { CloseStackPart } from "./depth/CloseStackPart";
 import { CloseUpPart } from "./depth/CloseUpPart";
-import { CRITERIA } from "./depth/criteria";
+import { STANDARDS } from "./depth/criteria";
 import { LightsPart } from "./depth/LightsPart";
 import { SchoolsPart } from "./depth/SchoolsPart";
 import { StackPart } from "./depth/StackPart";
@@ -19,7 +19,7 @@ import { useSide } from "./useSide";
 const SLICES = [
   ["one", "one frame"],
   ["gapless", "gapless slices"],
-  ["hand", "by hand"],
+  ["manual", "set by me"],
 ] as const;
 const SIDES = [
   ["sharp", "Sharpness"],
@@ -41,7 +41,7 @@ function Slicing({ depth }: { depth: DepthReport }) {
         label="Slices"
         value={technique.slices}
         options={moved ? [...SLICES, [technique.slices, technique.slices === "rail" ? "by rail" : "by sway"] as const] : SLICES}
-        onCommit={(mode) => store.act("slices", { kind: "slices", mode, foci_m: mode === "hand" && technique.hand_foci_m.length === 0 ? [settings.focus_m ?? 1000] : [] })}
+        onCommit={(mode) => store.act("slices", { kind: "slices", mode, foci_m: mode === "manual" && technique.manual_foci_m.length === 0 ? [settings.focus_m ?? 1000] : [] })}
       />
       {depth.slices.length > 1 ? (
         <Box fontSize="12px" color="muted">
@@ -65,7 +65,7 @@ function Ruler({ depth }: { depth: DepthReport }) {
       ) : null}
       {technique.slices !== "one" ? (
         <Flex gap="3" align="end" mt="1">
-          {technique.slices === "hand" ? <HandFoci foci={technique.hand_foci_m} /> : null}
+          {technique.slices === "manual" ? <HandFoci foci={technique.manual_foci_m} /> : null}
           {technique.slices === "gapless" ? (
             <NumberField width="110px" label="overlap" unit="%" step={5} value={Math.round(technique.overlap * 100)} onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))} />
           ) : null}
@@ -86,10 +86,10 @@ function Sharp({ depth }: { depth: DepthReport }) {
   return (
     <>
       <Ruler depth={depth} />
-      <Part title="Blur on the sensor" side={<ChoiceField width="150px" label="sharp for" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />}>
+      <Part title="Blur on the sensor" side={<ChoiceField width="150px" label="sharp for" value={wants.sharpness_standard} options={STANDARDS} onCommit={(sharpness_standard) => want({ sharpness_standard })} />}>
         <Facts
           rows={[
-            ["allowed", depth.criterion],
+            ["allowed", depth.circle_of_confusion],
             ["diffraction", depth.airy],
             ["left for defocus", depth.allowance],
             ["hyperfocal", depth.hyperfocal],

@@ -37,7 +37,7 @@ type Side = (typeof SIDES)[number][0];
 const BRACKETS = [
   ["none", "no bracket"],
   ["range", "what the range asks"],
-  ["hand", "by hand"],
+  ["manual", "set by me"],
 ] as const;
 
 const METERS = [
@@ -193,7 +193,7 @@ function Account({ made }: { made: Evaluation }) {
           <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
           <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
           <NumberField width="130px" label="hand steadiness" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
-          <NumberField width="130px" label="exposure compensation" unit="stops" step={1 / 3} value={Math.round(settings.offset_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "offset", stops: Math.round(v * 3) / 3 })} />
+          <NumberField width="130px" label="exposure compensation" unit="stops" step={1 / 3} value={Math.round(settings.compensation_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "compensation", stops: Math.round(v * 3) / 3 })} />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />
             <TickField label="both ends of the range held" value={wants.hold_range} onCommit={(hold_range) => want({ hold_range })} />
@@ -206,10 +206,10 @@ function Account({ made }: { made: Evaluation }) {
       </Part>
       <Part
         title="Range"
-        side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "hand" && technique.hand_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
+        side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "manual" && technique.manual_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
       >
-        {technique.bracket === "hand" ? (
-          <HandOffsets offsets={technique.hand_offsets_stops} />
+        {technique.bracket === "manual" ? (
+          <HandOffsets offsets={technique.manual_offsets_stops} />
         ) : null}
         {made.range.marks.length > 0 ? (
           <>

@@ -29,7 +29,7 @@ export function HandFoci({ foci, label = "focus at, metres from the lens" }: { f
       onCommit={(text) => {
         const parsed = parseList(text, (n) => n > 0.002 && n <= FARTHEST_M);
         setWrong(parsed ? undefined : "Give distances in metres, for example 0.7, 1.4, 5.");
-        if (parsed) store.act("slices", { kind: "slices", mode: "hand", foci_m: parsed });
+        if (parsed) store.act("slices", { kind: "slices", mode: "manual", foci_m: parsed });
       }}
     />
   );
@@ -49,7 +49,7 @@ export function HandOffsets({ offsets, label = "frames, stops from the base expo
       onCommit={(text) => {
         const parsed = parseList(text, (n) => Math.abs(n) <= MOST_STOPS);
         setWrong(parsed ? undefined : "Give stops, for example -2, 0, 2.");
-        if (parsed) store.act("bracket", { kind: "bracket", mode: "hand", offsets_stops: parsed });
+        if (parsed) store.act("bracket", { kind: "bracket", mode: "manual", offsets_stops: parsed });
       }}
     />
   );

@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import { api, ask, problemOf } from "../../api/client";
 import { hand } from "../../api/download";
 import { queryClient } from "../../api/queries";
-import type { Exposed, Sequence, SequenceOut } from "../../api/types";
+import type { PlannedFrame, Sequence } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { NumberField, Segments } from "../../shell/fields";
 import { notify, notifyTrouble } from "../../shell/notices";
@@ -25,7 +25,7 @@ const ORDERS = [
 ] as const;
 
 /** Leave a focus or an exposure out: what is left is set by hand, and everything is judged anew. */
-function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
+function Without({ frame, sequence }: { frame: PlannedFrame; sequence: Sequence }) {
   const { store, state } = useBench();
   const { slices } = state.draft.composition.technique;
   if (frame.layer || frame.panel_number > 1) return null;
@@ -33,7 +33,7 @@ function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
   if (sequence.slice_count > 1 && frame.bracket_number === 1 && slices !== "rail" && slices !== "sway") {
     const foci = base.filter((one) => one.bracket_number === 1 && one.slice_number !== frame.slice_number).map((one) => one.focus.value ?? FARTHEST_M);
     return (
-      <Button onClick={() => store.act("without", { kind: "slices", mode: "hand", foci_m: foci })} aria-label={`Leave out the focus at ${frame.focus.text}`}>
+      <Button onClick={() => store.act("without", { kind: "slices", mode: "manual", foci_m: foci })} aria-label={`Leave out the focus at ${frame.focus.text}`}>
         Leave out the focus
       </Button>
     );
@@ -41,7 +41,7 @@ function Without({ frame, sequence }: { frame: Exposed; sequence: Sequence }) {
   if (sequence.bracket_count > 1 && frame.slice_number === 1) {
     const offsets = base.filter((one) => one.slice_number === 1 && one.bracket_number !== frame.bracket_number).map((one) => one.offset_stops);
     return (
-      <Button onClick={() => store.act("without", { kind: "bracket", mode: "hand", offsets_stops: offsets })} aria-label={`Leave out the exposure of ${frame.shutter.text}`}>
+      <Button onClick={() => store.act("without", { kind: "bracket", mode: "manual", offsets_stops: offsets })} aria-label={`Leave out the exposure of ${frame.shutter.text}`}>
         Leave out the exposure
       </Button>
     );
@@ -133,7 +133,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
       await store.save();
       const scene = store.scene;
       if (!scene) throw new Error("The composition is not complete.");
-      return (await ask(api.POST("/api/sequences", { body: { id: crypto.randomUUID(), composition_id: store.id, scene } }))) as SequenceOut;
+      return await ask(api.POST("/api/sequences", { body: { id: crypto.randomUUID(), composition_id: store.id, scene } }));
     },
     onSuccess: (made) => {
       queryClient.setQueryData(["sequence", made.id], made);

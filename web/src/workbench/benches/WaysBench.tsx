@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../api/client";
-import type { Change, Way, WaysReport, WhyNot } from "../../api/types";
+import type { Change, Way } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
 import { ChoiceField, NumberField, TextField, TickField } from "../../shell/fields";
 import { Loading, Trouble } from "../../shell/states";
@@ -14,7 +14,7 @@ import { Facts, Part } from "./parts";
 import { SmoothBackground } from "./SmoothBackground";
 
 function useWays() {
-  return useStudy("ways", [], async (scene) => (await ask(api.POST("/api/ways", { body: { scene, changes: [] } }))) as WaysReport);
+  return useStudy("ways", [], async (scene) => await ask(api.POST("/api/ways", { body: { scene, changes: [] } })));
 }
 
 function Totals({ way }: { way: Way }) {
@@ -44,7 +44,7 @@ function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
         </Box>
         {way.sequence.problem ? <Box color="rust">{way.sequence.problem}</Box> : <SequenceStrip frames={way.sequence.frames} tall="26px" />}
         <Box mt="2">
-          <AfterChanges changes={way.changes as Change[]}>
+          <AfterChanges changes={way.changes}>
             <Totals way={way} />
           </AfterChanges>
         </Box>
@@ -71,7 +71,7 @@ const SLICES = [
 function Proposal() {
   const { store, state } = useBench();
   const { settings } = state.draft.composition;
-  const chip = (name: string) => state.evaluation?.chips.find((one) => one.setting === name)?.text;
+  const chip = (name: string) => state.evaluation?.setting_summaries.find((one) => one.setting === name)?.text;
   const [aperture, setAperture] = useState<number | null>(null);
   const [wrong, setWrong] = useState(false);
   const [iso, setIso] = useState<number | null>(null);
@@ -88,7 +88,7 @@ function Proposal() {
     mutationFn: async () => {
       const scene = store.scene;
       if (!scene) throw new Error("The composition is not complete.");
-      return (await ask(api.POST("/api/ways/why-not", { body: { scene, changes: [], proposal: proposed() } }))) as WhyNot;
+      return await ask(api.POST("/api/ways/why-not", { body: { scene, changes: [], proposal: proposed() } }));
     },
   });
   return (
@@ -125,12 +125,12 @@ function Proposal() {
             </Box>
           ))}
           <Box mt="1">
-            <AfterChanges changes={why.data.changes as Change[]}>
+            <AfterChanges changes={why.data.changes}>
               <Totals way={why.data.way} />
             </AfterChanges>
           </Box>
           <Box mt="1">
-            <Button onClick={() => store.act("way", ...(why.data.changes as Change[]))}>Take it anyway</Button>
+            <Button onClick={() => store.act("way", ...why.data.changes)}>Take it anyway</Button>
           </Box>
         </Box>
       ) : null}
@@ -171,7 +171,7 @@ export function WaysBench() {
         ))}
       </Part>
       {report.ways.map((way) => (
-        <WayCard key={way.key} way={way} onTake={() => store.act("way", ...(way.changes as Change[]))} />
+        <WayCard key={way.key} way={way} onTake={() => store.act("way", ...way.changes)} />
       ))}
       <Proposal />
     </>

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
-import type { Figure } from "../../api/types";
+import type { Readout } from "../../api/types";
 import { Fig } from "../context";
 
 /** A titled part of a bench. */
@@ -46,7 +46,7 @@ export function Table({ children }: { children: ReactNode }) {
 }
 
 /** Named figures side by side. */
-export function Facts({ rows }: { rows: readonly (readonly [string, Figure | string])[] }) {
+export function Facts({ rows }: { rows: readonly (readonly [string, Readout | string])[] }) {
   return (
     <Box as="dl" display="grid" gridTemplateColumns="repeat(auto-fill, minmax(150px, 1fr))" columnGap="4" rowGap="2">
       {rows.map(([name, figure]) => (

@@ -18,7 +18,7 @@ export function CloseStackPart({ report }: { report: CloseUpReport }) {
         <Flex gap="3" align="end" wrap="wrap">
           <NumberField width="190px" label="deep (empty: as drawn)" unit="mm" step={1} empty value={close_up.subject_depth_mm} onCommit={(subject_depth_mm) => put({ subject_depth_mm })} />
           <NumberField width="110px" label="overlap" unit="%" step={5} value={Math.round(technique.overlap * 100)} onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))} />
-          <TickField label="count diffraction depth from half life size" value={close_up.count_wave} onCommit={(count_wave) => put({ count_wave })} />
+          <TickField label="count diffraction depth from half life size" value={close_up.count_diffraction} onCommit={(count_diffraction) => put({ count_diffraction })} />
         </Flex>
         {shown && shown.frames > 0 ? <StackOutline plan={shown} /> : null}
       </Part>

@@ -123,7 +123,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
                   {row.within_reach ? (
                     <td>
                       {row.in_use ? "in use" : (
-                        <Button onClick={() => take(lenses[row.index]?.id, row.changes as Change[])} aria-label={`Use the ${row.name}`}>
+                        <Button onClick={() => take(lenses[row.index]?.id, row.changes)} aria-label={`Use the ${row.name}`}>
                           Use
                         </Button>
                       )}
@@ -188,7 +188,7 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
                 </td>
                 <td>
                   {row.mounted ? "on" : (
-                    <Button onClick={() => store.act("gear", ...(row.changes as Change[]))} aria-label={`Put on ${row.name}`}>
+                    <Button onClick={() => store.act("gear", ...row.changes)} aria-label={`Put on ${row.name}`}>
                       Put on
                     </Button>
                   )}

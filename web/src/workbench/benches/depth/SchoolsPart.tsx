@@ -5,7 +5,7 @@ import { SweepPicture } from "../../../instruments/SweepPicture";
 import { ChoiceField, NumberField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
 import { Facts, Part, QuietHead, Table } from "../parts";
-import { CRITERIA } from "./criteria";
+import { STANDARDS } from "./criteria";
 
 const ONE_FOCUS = new Set<string>(["hyperfocal", "third_in", "subject", "balanced"]);
 
@@ -70,7 +70,7 @@ export function SchoolsPart({ study }: { study: SharpnessStudy }) {
       <Part title="Blur in every measure" side={
           <Flex gap="2">
             <NumberField width="110px" label="print wide" unit="cm" step={5} value={wants.print_width_mm / 10} onCommit={(v) => v !== null && v >= 5 && v <= 500 && want({ print_width_mm: v * 10 })} />
-            <ChoiceField width="150px" label="sharp for" value={wants.criterion} options={CRITERIA} onCommit={(criterion) => want({ criterion })} />
+            <ChoiceField width="150px" label="sharp for" value={wants.sharpness_standard} options={STANDARDS} onCommit={(sharpness_standard) => want({ sharpness_standard })} />
           </Flex>
         }
       >

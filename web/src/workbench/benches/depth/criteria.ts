@@ -1,5 +1,5 @@
 /** The schools of how sharp is sharp. */
-export const CRITERIA = [
+export const STANDARDS = [
   ["print", "print"],
   ["large_print", "large print"],
   ["pixel", "pixel"],

@@ -3,12 +3,11 @@ import { useMemo } from "react";
 
 import { api, ask } from "../../../api/client";
 import { kitQuery } from "../../../api/queries";
-import type { CloseUpReport, SharpnessStudy } from "../../../api/types";
 import { useStudy } from "../../useStudy";
 
 /** The study of depth for the scene as it stands. */
 export function useSharpness() {
-  return useStudy("sharpness", [], async (scene) => (await ask(api.POST("/api/sharpness", { body: { scene, changes: [] } }))) as SharpnessStudy);
+  return useStudy("sharpness", [], async (scene) => await ask(api.POST("/api/sharpness", { body: { scene, changes: [] } })));
 }
 
 /** The lenses owned, in the order of the kit, with their ids. */
@@ -20,5 +19,5 @@ export function useLenses() {
 /** The close-up study, with every lens owned beside the one in use; a change of the kit is a revision of the scene too. */
 export function useCloseUp() {
   const lenses = useLenses().map((one) => one.details);
-  return useStudy("close-up", [], async (scene) => (await ask(api.POST("/api/close-up", { body: { scene, changes: [], lenses } }))) as CloseUpReport);
+  return useStudy("close-up", [], async (scene) => await ask(api.POST("/api/close-up", { body: { scene, changes: [], lenses } })));
 }

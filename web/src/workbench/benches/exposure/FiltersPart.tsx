@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
-import type { Change, ExposureStudy } from "../../../api/types";
+import type { ExposureStudy } from "../../../api/types";
 import { NumberField } from "../../../shell/fields";
 import { useBench } from "../../context";
 import { Part, Table } from "../parts";
@@ -25,7 +25,7 @@ export function FiltersPart({ study, wanted, onWanted }: { study: ExposureStudy[
                 <td>{row.shutter}</td>
                 <td className={row.reaches ? "good" : "note"}>{row.off}</td>
                 <td>
-                  <Button onClick={() => store.act("filters", ...(row.changes as Change[]))} aria-label={`Put on: ${row.name}`}>
+                  <Button onClick={() => store.act("filters", ...row.changes)} aria-label={`Put on: ${row.name}`}>
                     Put on
                   </Button>
                 </td>

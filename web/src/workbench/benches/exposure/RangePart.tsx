@@ -1,7 +1,7 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import type { Change, ExposureStudy, RangeReport } from "../../../api/types";
+import type { ExposureStudy, RangeReport } from "../../../api/types";
 import { ChoiceField, NumberField, TextField } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
 import { typedValue } from "../../typed";
@@ -12,7 +12,7 @@ function SpotReadings() {
   const { store, state } = useBench();
   const { elements } = state.draft.composition;
   const [element, setElement] = useState(elements[0]?.id ?? "");
-  const chip = (name: string) => state.evaluation?.chips.find((one) => one.setting === name)?.text ?? "";
+  const chip = (name: string) => state.evaluation?.setting_summaries.find((one) => one.setting === name)?.text ?? "";
   const [aperture, setAperture] = useState(chip("aperture"));
   const [iso, setIso] = useState(Number(chip("iso")) || 100);
   const [wrong, setWrong] = useState<string>();
@@ -72,7 +72,7 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
                 <td>{row.frames === 1 ? "1 frame" : `${row.frames} frames`}</td>
                 <td className={row.holds ? "good" : "soft"}>{row.holds ? "holds" : <>loses <Fig figure={row.lost} /></>}</td>
                 <td>
-                  <Button onClick={() => store.act("range", ...(row.changes as Change[]))} aria-label={`Use: ${row.name}`}>
+                  <Button onClick={() => store.act("range", ...row.changes)} aria-label={`Use: ${row.name}`}>
                     Use
                   </Button>
                 </td>
@@ -82,7 +82,7 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
         </Table>
       </Part>
       {range.right ? (
-        <Part title="Expose to the right" side={<Button onClick={() => store.act("offset", ...(range.right_changes as Change[]))}>Expose so</Button>}>
+        <Part title="Expose to the right" side={<Button onClick={() => store.act("offset", ...range.right_changes)}>Expose so</Button>}>
           <Box>
             By <Fig figure={range.right} strong /> stops. {range.right_text}
           </Box>

@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
-import type { Answer, FramingReport } from "../../../api/types";
+import type { Answer } from "../../../api/types";
 import { View } from "../../../instruments/View";
 import { Fig, useBench } from "../../context";
 
@@ -16,7 +16,7 @@ export function AnswerCard({ answer, onApplied }: { answer: Answer; onApplied?: 
   return (
     <Flex role="status" gap="4" my="2" p="3" bg="raised" borderWidth="1px" borderColor="moss" data-testid="answer">
       <Box w="200px" flexShrink="0">
-        {answer.picture ? <View framing={answer.picture as FramingReport} small label="The picture then" /> : null}
+        {answer.picture ? <View framing={answer.picture} small label="The picture then" /> : null}
       </Box>
       <Box flex="1" fontSize="13.5px">
         <Box fontWeight="700" fontSize="15px">

@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 
-import type { Composition, Evaluation, Figure } from "../../../api/types";
+import type { Composition, Evaluation } from "../../../api/types";
 import { PanoramaStrip } from "../../../instruments/PanoramaStrip";
 import { NumberField, Segments } from "../../../shell/fields";
 import { Fig, useBench } from "../../context";
@@ -103,7 +103,7 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
                         {panel.brightest ? " brightest" : ""}
                       </td>
                       <td>
-                        <Fig figure={panel.azimuth as Figure} />
+                        <Fig figure={panel.azimuth} />
                       </td>
                       <td>{panel.pitch.text}</td>
                       <td className="left">

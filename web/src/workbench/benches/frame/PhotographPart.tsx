@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import { queryClient } from "../../../api/queries";
-import type { MeasuredElement, PhotographAim, PhotographOut, PhotographsOut } from "../../../api/types";
+import type { MeasuredElement, PhotographAim, PhotographOut } from "../../../api/types";
 import { paint } from "../../../theme/system";
 import { ChoiceField, NumberField, Segments } from "../../../shell/fields";
 import { notify } from "../../../shell/notices";
@@ -25,14 +25,14 @@ const KNOWNS = [
 const photographsKey = (id: string) => ["photographs", id];
 
 async function send(composition: string, file: File): Promise<PhotographOut> {
-  return (await ask(
+  return await ask(
     api.PUT("/api/compositions/{id}/photographs/{photograph_id}", {
       params: { path: { id: composition, photograph_id: crypto.randomUUID() }, query: { name: file.name } },
       body: file as never,
       bodySerializer: (body: unknown) => body as Blob,
       headers: { "Content-Type": file.type || "application/octet-stream" },
     } as never),
-  )) as PhotographOut;
+  );
 }
 
 /** Reference photographs: attach, lay under the view, and measure elements from them. */
@@ -42,7 +42,7 @@ export function PhotographPart() {
   const under = state.draft.composition.underlay;
   const query = useQuery({
     queryKey: photographsKey(store.id),
-    queryFn: async () => (await ask(api.GET("/api/compositions/{id}/photographs", { params: { path: { id: store.id } } }))) as PhotographsOut,
+    queryFn: async () => await ask(api.GET("/api/compositions/{id}/photographs", { params: { path: { id: store.id } } })),
   });
   const refresh = () => void queryClient.invalidateQueries({ queryKey: photographsKey(store.id) });
   const attach = useMutation({
@@ -173,7 +173,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
     if (!scene) return;
     try {
       setTrouble(undefined);
-      const found = (await ask(api.POST("/api/aim", { body: { scene, changes: [], aspect: under.aspect, view_deg: knowns.length < 2 ? under.view_deg : null, places: knowns.map((one) => ({ ...one, part: "foot" as const })) } }))) as PhotographAim;
+      const found = await ask(api.POST("/api/aim", { body: { scene, changes: [], aspect: under.aspect, view_deg: knowns.length < 2 ? under.view_deg : null, places: knowns.map((one) => ({ ...one, part: "foot" as const })) } }));
       put({ azimuth_deg: found.azimuth_deg, pitch_deg: found.pitch_deg, roll_deg: found.roll_deg, view_deg: found.view_deg });
     } catch (error) {
       tell(error);
@@ -186,7 +186,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
     try {
       setTrouble(undefined);
       const body = { scene, changes: [], aim, marks: { foot_x: foot[0], foot_y: foot[1], top_x: top[0], top_y: top[1], half_width: side ? Math.abs(side[0] - foot[0]) : 0, known: { what, metres } } };
-      setMeasured((await ask(api.POST("/api/measure", { body }))) as MeasuredElement);
+      setMeasured(await ask(api.POST("/api/measure", { body })));
     } catch (error) {
       setMeasured(undefined);
       tell(error);

@@ -6,10 +6,10 @@ import { Part } from "../parts";
 import { AnswerCard } from "./AnswerCard";
 import { useWish } from "./useWish";
 
-type Meeting = Evaluation["separation"][number];
+type Merger = Evaluation["separation"][number];
 
 /** What is not clear of something else in the frame, and the height or the step that would part it. */
-export function Separation({ meetings }: { meetings: Meeting[] }) {
+export function Separation({ meetings }: { meetings: Merger[] }) {
   return (
     <Part title={meetings.length === 0 ? "Separation: the subject and what stands in front are clear of everything" : `Separation: ${meetings.length} to look at`}>
       {meetings.map((meeting) => (
@@ -19,7 +19,7 @@ export function Separation({ meetings }: { meetings: Meeting[] }) {
   );
 }
 
-function Row({ meeting }: { meeting: Meeting }) {
+function Row({ meeting }: { meeting: Merger }) {
   const { select } = useBench();
   const { answer, trouble, asking, wish, clear } = useWish();
   const other = meeting.other_id;

@@ -38,14 +38,14 @@ export function Tries({ made }: { made: Evaluation }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const kept = useQuery({
     queryKey: key(store.id, units),
-    queryFn: async () => (await ask(api.GET("/api/compositions/{id}/variants", { params: { path: { id: store.id }, query: { units } } }))).variants as VariantOut[],
+    queryFn: async () => (await ask(api.GET("/api/compositions/{id}/variants", { params: { path: { id: store.id }, query: { units } } }))).variants,
   });
   const refresh = () => void queryClient.invalidateQueries({ queryKey: ["variants", store.id] });
   const look = useMutation({
     mutationFn: async () => {
       const scene = store.scene;
       if (!scene) throw new Error("The composition is not complete.");
-      return (await ask(api.POST("/api/tries", { body: { scene, changes: [] } }))).tries as Try[];
+      return (await ask(api.POST("/api/tries", { body: { scene, changes: [] } }))).tries;
     },
     onSuccess: setTries,
     onError: (error) => notify({ title: "The tries could not be made", detail: problemOf(error).detail, kind: "trouble" }),
@@ -77,7 +77,7 @@ export function Tries({ made }: { made: Evaluation }) {
     const scene = store.scene;
     if (!scene) return;
     try {
-      const after = (await ask(api.POST("/api/evaluate", { body: { scene, changes: one.changes } }))) as Evaluation;
+      const after = await ask(api.POST("/api/evaluate", { body: { scene, changes: one.changes } }));
       keep.mutate({ name: one.name, draft: state.draft, composition: after.composition });
     } catch (error) {
       notify({ title: "The variant was not kept", detail: problemOf(error).detail, kind: "trouble" });
@@ -112,7 +112,7 @@ export function Tries({ made }: { made: Evaluation }) {
         <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(168px, 1fr))" gap="3">
           {variants.map((variant) => (
             <Box key={variant.id} data-testid="variant" bg="raised" borderWidth="1px" borderColor={chosen.has(variant.id) ? "moss" : "line"} p="2">
-              <Box h="112px">{variant.card ? <View framing={variant.card.picture as FramingReport} small label={variant.name} /> : <Box color="rust">{variant.problem}</Box>}</Box>
+              <Box h="112px">{variant.card ? <View framing={variant.card.picture} small label={variant.name} /> : <Box color="rust">{variant.problem}</Box>}</Box>
               <TextField
                 label="name"
                 value={variant.name}
@@ -150,7 +150,7 @@ export function Tries({ made }: { made: Evaluation }) {
           {(tries ?? []).map((one) => (
             <Box key={one.name} data-testid={`try-${one.name.replaceAll(" ", "-")}`} bg="raised" borderWidth="1px" borderColor="line" p="2">
               <Box h="112px">
-                <View framing={one.card.picture as FramingReport} small label={one.name} />
+                <View framing={one.card.picture} small label={one.name} />
               </Box>
               <Box fontWeight="700" fontSize="13.5px" mt="1">
                 {one.name}
@@ -196,7 +196,7 @@ function Comparison({ variants, now }: { variants: VariantOut[]; now: FramingRep
               {variants.map((one) => (
                 <th key={one.id} scope="col">
                   <Box w="150px" h="100px">
-                    <View framing={(one.card?.picture ?? now) as FramingReport} small label={one.name} />
+                    <View framing={(one.card?.picture ?? now)} small label={one.name} />
                   </Box>
                   {one.name}
                 </th>

@@ -54,7 +54,7 @@ function Wishing({ title, what, children }: { title: string; what: () => Wish | 
 /** Wishes of the picture that geometry can grant: each answer is a change with its picture, or why not. */
 export function Wishes() {
   const { state } = useBench();
-  const { elements, stand_lines } = state.draft.composition;
+  const { elements, keep_out_lines } = state.draft.composition;
   const standing = elements.filter((e) => e.role !== "sky");
   const options = standing.map((e) => [e.id, e.name] as const);
   const byRole = (role: string) => standing.find((e) => e.role === role)?.id;
@@ -92,7 +92,7 @@ export function Wishes() {
     <>
       <Box fontSize="13px" color="muted" mb="2">
         Answers stay within the support&rsquo;s reach
-        {stand_lines.length > 0 ? ` and behind ${stand_lines.map((line) => line.name).join(", ")}` : "; lines not to cross are set under Camera"}.
+        {keep_out_lines.length > 0 ? ` and behind ${keep_out_lines.map((line) => line.name).join(", ")}` : "; lines not to cross are set under Camera"}.
       </Box>
       <Wishing title="Two things on two points, by a step and the aim" what={() => (different ? { kind: "place_two", first: { element_id: first, part: firstPart, x: Number(firstX), y: height(firstY) }, second: { element_id: second, part: secondPart, x: Number(secondX), y: height(secondY) }, farthest_step_m: farthest } : undefined)}>
         <ChoiceField width="150px" label="first thing" value={first} options={options} onCommit={setFirst} />

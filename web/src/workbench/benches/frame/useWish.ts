@@ -16,7 +16,7 @@ export function useWish() {
     setAsking(true);
     setTrouble(undefined);
     try {
-      setAnswer((await ask(api.POST("/api/solve", { body: { scene, changes: [], wish: what } }))) as Answer);
+      setAnswer(await ask(api.POST("/api/solve", { body: { scene, changes: [], wish: what } })));
     } catch (error) {
       const problem = problemOf(error);
       setAnswer(undefined);

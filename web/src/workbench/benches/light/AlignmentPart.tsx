@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../../api/client";
-import type { Alignment, Passing, Passings, PlaceOut } from "../../../api/types";
+import type { Alignment, Passing, PlaceOut } from "../../../api/types";
 import { ChoiceField, NumberField, Segments } from "../../../shell/fields";
 import { useBench } from "../../context";
 import { Part } from "../parts";
@@ -20,7 +20,7 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
   const search = useMutation({
     mutationFn: async () => {
       if (!store.scene) throw new Error("no scene");
-      return (await ask(api.POST("/api/light/alignments", { body: { scene: store.scene, changes: [], wish } }))) as Passings;
+      return await ask(api.POST("/api/light/alignments", { body: { scene: store.scene, changes: [], wish } }));
     },
   });
   const solid = elements.filter((e) => e.role !== "sky" && e.role !== "water");

@@ -2,7 +2,7 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useCallback, useMemo, useState } from "react";
 
 import { problemOf, wordsOf } from "../../../api/client";
-import type { Chance, PlaceOut } from "../../../api/types";
+import type { LightWindow, PlaceOut } from "../../../api/types";
 import { YearPicture } from "../../../instruments/YearPicture";
 import { TickField } from "../../../shell/fields";
 import { useBench } from "../../context";
@@ -75,7 +75,7 @@ export function ChancesPart({ place, onMoment }: { place: PlaceOut | undefined; 
     },
     [midnights, onMoment],
   );
-  const save = (chances: readonly Chance[]) => {
+  const save = (chances: readonly LightWindow[]) => {
     if (!place || chances.length === 0) return;
     const entries = chances.map((one) => ({ title: `${title}: ${one.light_text.split(",")[0] ?? "light"}`, start_utc: one.start_utc, end_utc: one.end_utc, ready_utc: one.ready_utc, notes: `${one.light_text}; ${one.moon_text}. Counted for a clear sky.` }));
     void saveCalendar(place, entries, ["window", "windows"]);

@@ -1,19 +1,18 @@
 import { useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../../api/client";
-import type { Figure, SkylineReport, YearPicture } from "../../../api/types";
 import { useBench } from "../../context";
 import { useStudy } from "../../useStudy";
 
 /** The skyline strip and the sun's arrivals. */
 export function useSkyline() {
-  return useStudy("skyline", [], async (scene) => (await ask(api.POST("/api/light/skyline", { body: { scene, changes: [] } }))) as SkylineReport);
+  return useStudy("skyline", [], async (scene) => await ask(api.POST("/api/light/skyline", { body: { scene, changes: [] } })));
 }
 
 /** The months ahead for the composition's own wish. */
 export function useChances() {
   const wish = useBench().state.draft.composition.light_wish;
-  return useStudy("chances", [], async (scene) => (await ask(api.POST("/api/light/chances", { body: { scene, changes: [], wish } }))) as YearPicture);
+  return useStudy("chances", [], async (scene) => await ask(api.POST("/api/light/chances", { body: { scene, changes: [], wish } })));
 }
 
 /** The change of light after any number of minutes that is asked for. */
@@ -24,7 +23,7 @@ export function useDrift() {
     [minutes],
     async (scene) => {
       if (minutes === null) throw new Error("nothing asked");
-      return (await ask(api.POST("/api/light/drift", { body: { scene, changes: [], minutes } }))) as Figure;
+      return await ask(api.POST("/api/light/drift", { body: { scene, changes: [], minutes } }));
     },
     { wanted: minutes !== null, retry: false },
   );

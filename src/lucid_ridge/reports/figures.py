@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import math
 from datetime import datetime, tzinfo
-from typing import Literal
 
+from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.records import record
-
-Units = Literal["metric", "feet"]
+from lucid_ridge.core.stops.scales import nominal
 
 FEET_PER_METRE = 1 / 0.3048
 _SIXTHS = {0: "", 1: "⅙", 2: "⅓", 3: "½", 4: "⅔", 5: "⅚"}
 
 
 @record
-class Figure:
+class Readout:
     """A shown number.
 
     ``value`` is None where the quantity is infinite or does not exist; ``text`` always says
@@ -124,3 +123,21 @@ def duration_text(seconds: float) -> str:
     if whole < 3600:
         return f"{whole // 60} min {whole % 60:02d} s"
     return f"{whole // 3600} h {whole % 3600 // 60:02d} min"
+
+
+def aperture_text(aperture_n: float) -> str:
+    """f/11 for the exact 11.31; a decimal for an aperture between the marks."""
+    return f"f/{nominal(aperture_n, 'aperture') or f'{aperture_n:.3g}'}"
+
+
+def iso_text(iso: float) -> str:
+    """The nominal ISO, without the word."""
+    return nominal(iso, "iso") or f"{iso:.0f}"
+
+
+def shutter_text(shutter_s: float) -> str:
+    """1/125 s, 0.4 s, 30 s by their nominal names; beyond 30 s minutes and seconds."""
+    name = nominal(shutter_s, "shutter")
+    if name is not None:
+        return f"{name} s"
+    return f"1/{1 / shutter_s:.0f} s" if shutter_s < 0.35 else duration_text(shutter_s)

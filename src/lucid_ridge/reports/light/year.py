@@ -1,46 +1,35 @@
-"""When the light that is wanted comes: windows of a day, the months ahead as one picture, and the next chances."""
+"""When the light that is wanted comes: the months ahead as one picture, the windows of the day and the next ones."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lucid_ridge.core.daylight.day import PHASES, PhaseName, phase_codes, subject_index
-from lucid_ridge.core.daylight.skyline import why_not_terrain
+from lucid_ridge.core.daylight.day import PHASES, PhaseName
 from lucid_ridge.core.daylight.sun_chance import chance_of_sun
-from lucid_ridge.core.figures import degrees_text, minutes_text
-from lucid_ridge.core.light.direction import SIDE_TEXT, SIDES, SUN_UP_DEG, LightSide, light_side, relative_azimuth_deg
+from lucid_ridge.core.light.direction import SIDES, LightSide, light_side, relative_azimuth_deg
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.weather import LIKELY
 from lucid_ridge.core.light.year import LocalClock, Track
-from lucid_ridge.core.light_windows.light_wish import (
-    Mask,
-    Months,
-    check_wish,
-    conditions,
-    horizon_by_id,
-    months_ahead,
-    name_by_id,
-    seen_deg,
-    windows,
-)
+from lucid_ridge.core.light_windows.light_wish import Months, name_by_id, seen_deg
+from lucid_ridge.core.light_windows.year_ahead import SHADE, YearAhead, year_ahead
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
+from lucid_ridge.reports.figures import degrees_text, minutes_text
+from lucid_ridge.reports.light.words import SIDE_TEXT, condition_words, why_not_terrain
 
 Array = NDArray[np.float64]
 
 MONTHS = 12
 NEXT = 10
 BEST = 10
-_SHADE = 5
 
 
 @record
-class Chance:
+class LightWindow:
     """A window of the light that is wanted. ``ready_utc`` is when to stand there.
 
     ``forecast`` is what the forecast says of the sun then, empty where it says nothing; the window itself
@@ -89,7 +78,7 @@ class YearPicture:
     """Twelve months as date by time of day, from the first of the moment's month.
 
     ``midnights_unix`` say when each day begins by the place's clock. ``spans`` come by kind: night, twilight, blue,
-    golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the chances. ``asked``
+    golden, day (sun on the ``lit_name``) and shade (sun up, but not on it); ``windows`` are the windows of the light that is wanted. ``asked``
     is the wish in words; ``lacking`` says, where there are none, what stands in the way.
     """
 
@@ -102,9 +91,9 @@ class YearPicture:
     windows: tuple[tuple[int, float, float], ...]
     count: int
     moment: tuple[int, float]
-    today: tuple[Chance, ...]
-    next: tuple[Chance, ...]
-    best: tuple[Chance, ...]
+    today: tuple[LightWindow, ...]
+    next: tuple[LightWindow, ...]
+    best: tuple[LightWindow, ...]
     asked: tuple[str, ...]
     lacking: tuple[Lacking, ...]
     note: str
@@ -124,7 +113,7 @@ def _forecast_text(state: State, start: float, end: float, sunny: bool) -> str:
     return f"{kind}: sun {'likely' if mean >= LIKELY else 'not likely'}, {mean:.0%}"
 
 
-def _chance(state: State, wish: LightWish, months: Months, first: int, last: int) -> Chance:
+def _window(state: State, wish: LightWish, months: Months, first: int, last: int) -> LightWindow:
     t = months.track
     start, end = float(t.unix_s[first]), float(t.unix_s[last]) + 60.0
     middle = (first + last) // 2
@@ -137,7 +126,7 @@ def _chance(state: State, wish: LightWish, months: Months, first: int, last: int
     same = " (next day)" if local_end.date() > local.date() and (local_end.hour or local_end.minute) else ""
     up = bool(state.horizon.clears(t.moon_azimuth_deg[middle], t.moon_altitude_deg[middle]))
     minutes = (end - start) / 60
-    return Chance(
+    return LightWindow(
         start_utc=begins,
         end_utc=ends,
         ready_utc=begins - timedelta(minutes=wish.ready_min),
@@ -172,15 +161,7 @@ def _place_in_year(clock: LocalClock, first: int, last: int) -> tuple[int, float
     )
 
 
-def _lit_target(state: State, wish: LightWish) -> str | None:
-    """Whose light the picture shows: the first element the wish names, else the subject."""
-    if wish.lit:
-        return wish.lit[0].element_id
-    subject = subject_index(state.scene)
-    return None if subject is None else state.scene.composition.elements[subject].id
-
-
-def chances(state: State, wish: LightWish | None = None) -> YearPicture:
+def light_windows(state: State, wish: LightWish | None = None) -> YearPicture:
     """The months ahead for a wish, the composition's own unless another is given.
 
     Raises
@@ -190,19 +171,11 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
 
     """
     wish = state.scene.composition.light_wish if wish is None else wish
-    check_wish(state, wish)
-    months = months_ahead(state)
+    year = year_ahead(state, wish)
+    months, found = year.months, year.windows
     t, clock = months.track, months.clock
-    masks = conditions(state, wish, months)
-    found = windows([m for _, m in masks], wish, len(t.unix_s)) if masks else np.empty((0, 2), dtype=np.intp)
-    target = _lit_target(state, wish)
-    codes = phase_codes(t.sun_altitude_deg, state.scene.composition.golden_hour)
-    hidden = (t.sun_altitude_deg >= SUN_UP_DEG) & ~horizon_by_id(state, target).clears(
-        t.sun_azimuth_deg, t.sun_altitude_deg
-    )
-    codes[hidden] = _SHADE
-    kinds: dict[int, list[tuple[int, float, float]]] = {code: [] for code in range(_SHADE + 1)}
-    for code, first, last in _runs(codes, clock):
+    kinds: dict[int, list[tuple[int, float, float]]] = {code: [] for code in range(SHADE + 1)}
+    for code, first, last in _runs(year.codes, clock):
         kinds[code].append(_place_in_year(clock, first, last))
     inside = np.zeros(len(t.unix_s), dtype=np.int8)
     for first, last in found.tolist():
@@ -213,17 +186,17 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
     longest = ahead[np.argsort(-(ahead[:, 1] - ahead[:, 0]), kind="stable")][:BEST]
     today = found[(clock.day[found[:, 0]] == clock.day[now]) | (clock.day[found[:, 1]] == clock.day[now])]
 
-    def told(rows: NDArray[np.intp]) -> tuple[Chance, ...]:
-        return tuple(_chance(state, wish, months, a, b) for a, b in rows.tolist())
+    def told(rows: NDArray[np.intp]) -> tuple[LightWindow, ...]:
+        return tuple(_window(state, wish, months, a, b) for a, b in rows.tolist())
 
     return YearPicture(
         first_date=clock.first_day.strftime("%Y-%m-%d"),
         days=int(clock.day[-1]) + 1,
         midnights_unix=_midnights(months),
         months=_months(clock),
-        lit_name=name_by_id(state, target),
+        lit_name=name_by_id(state, year.lit_id),
         spans=tuple(
-            YearSpans(kind="shade" if code == _SHADE else PHASES[code], spans=tuple(spans))
+            YearSpans(kind="shade" if code == SHADE else PHASES[code], spans=tuple(spans))
             for code, spans in kinds.items()
         ),
         windows=drawn,
@@ -232,8 +205,8 @@ def chances(state: State, wish: LightWish | None = None) -> YearPicture:
         today=told(today),
         next=told(ahead[:NEXT]),
         best=told(longest),
-        asked=tuple(words for words, _ in masks),
-        lacking=_lacking(masks, wish, len(t.unix_s)) if masks and not len(found) else (),
+        asked=tuple(condition_words(state, one, wish) for one, _ in year.conditions),
+        lacking=_lacking(state, year) if year.conditions and not len(found) else (),
         note=" ".join(filter(None, (why_not_terrain(state.scene, state.terrain), _end_note(t)))),
     )
 
@@ -244,16 +217,14 @@ def _end_note(months: Track) -> str:
     return "The sun is known to the end of 2050; later months are left out." if ends else ""
 
 
-def _lacking(masks: list[tuple[str, Mask]], wish: LightWish, count: int) -> tuple[Lacking, ...]:
+def _lacking(state: State, year: YearAhead) -> tuple[Lacking, ...]:
     """What each condition costs: the windows there would be without it, and without the wanted length."""
     found = []
-    for i, (words, mask) in enumerate(masks):
-        others = [m for k, (_, m) in enumerate(masks) if k != i]
-        without = len(windows(others, wish, count)) if others else 0
+    for i, (condition, mask) in enumerate(year.conditions):
+        words = condition_words(state, condition, year.wish)
         text = words if mask.any() else f"{words} (never in these months)"
-        found.append(Lacking(text=text, windows_without=without))
-    shorter = len(windows([m for _, m in masks], replace(wish, shortest_min=1.0), count))
-    found.append(Lacking(text=f"{wish.shortest_min:g} min at least", windows_without=shorter))
+        found.append(Lacking(text=text, windows_without=year.windows_without(i)))
+    found.append(Lacking(text=f"{year.wish.shortest_min:g} min at least", windows_without=year.windows_of_any_length()))
     return tuple(sorted(found, key=lambda one: -one.windows_without))
 
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 import math
 from typing import cast
 
-from lucid_ridge.core.figures import Figure, distance_text, duration_text
 from lucid_ridge.core.model.scene import Layer, LayerPurpose
 from lucid_ridge.core.optics.slices import Slice
-from lucid_ridge.core.sequence.frames import Exposed
-from lucid_ridge.core.sequence.timing import Timed
+from lucid_ridge.core.sequence.timing import ScheduledFrame
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.reports.figures import Readout, aperture_text, distance_text, duration_text, iso_text, shutter_text
+from lucid_ridge.reports.sequence.frames import PlannedFrame
 
 
 def focus_target(state: State, one: Slice) -> str:
@@ -47,7 +46,7 @@ def _layer_slice(state: State, purpose: LayerPurpose) -> int:
     return 0
 
 
-def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
+def layer_frame(state: State, timed: ScheduledFrame, number: int) -> PlannedFrame:
     """The frame of a layer, taken before the base frames: focus where its subject stands, settings of its own."""
     settings, units = state.scene.composition.settings, state.scene.units
     layer, first = cast(Layer, timed.layer), timed.first
@@ -70,7 +69,7 @@ def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
         actions.append("Wait for a lull")
     if timed.timer_s:
         actions.append(f"Self-timer {timed.timer_s:g} s, or the remote at the moment")
-    return Exposed(
+    return PlannedFrame(
         number=number,
         slice_number=k + 1,
         slice_count=len(state.depth.slices),
@@ -86,14 +85,16 @@ def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
             *(("filters", "aperture") if first else ()),
             *(("focus",) if timed.refocus else ()),
         ),
-        focus=Figure(
+        focus=Readout(
             value=None if math.isinf(one.focus_m) else one.focus_m,
             text=distance_text(one.focus_m, units),
             explain=f"sequence.focus:{number}",
         ),
-        aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
-        shutter=Figure(value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain=f"sequence.shutter:{number}"),
-        iso=Figure(value=layer.iso, text=iso_text(layer.iso)),
+        aperture=Readout(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
+        shutter=Readout(
+            value=layer.shutter_s, text=shutter_text(layer.shutter_s), explain=f"sequence.shutter:{number}"
+        ),
+        iso=Readout(value=layer.iso, text=iso_text(layer.iso)),
         filters=" + ".join(names) or "none",
         bulb=timed.by_hand,
         layer=layer.purpose,
@@ -101,7 +102,7 @@ def layer_frame(state: State, timed: Timed, number: int) -> Exposed:
         exposure_s=layer.shutter_s,
         dark_frame_s=timed.dark_frame_s,
         duration_s=timed.duration_s,
-        duration=Figure(
+        duration=Readout(
             value=timed.duration_s, text=duration_text(timed.duration_s), explain=f"sequence.frame:{number}"
         ),
         starts_after_s=timed.starts_after_s,

@@ -2,24 +2,14 @@
 
 from __future__ import annotations
 
-from lucid_ridge.core.camera.camera_stack import rail_of
-from lucid_ridge.core.figures import Figure, distance_text
-from lucid_ridge.core.light.lamps import recycle_s
 from lucid_ridge.core.model.scene import FrameOrder, LayerPurpose
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
-
-# Seconds that acts take (common practice; hands in gloves take longer).
-REFOCUS_S = 8.0
-TURN_S = 6.0
-FILTER_S = 20.0
-SETTLE_S = 2.0
-BETWEEN_FRAMES_S = 1.0
-DARK_FRAME_FROM_S = 1.0
+from lucid_ridge.reports.figures import Readout, distance_text
 
 
 @record
-class Exposed:
+class PlannedFrame:
     """One frame: what to set, what changed since the frame before, and how long it all takes.
 
     ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
@@ -36,10 +26,10 @@ class Exposed:
     caption: str
     actions: tuple[str, ...]
     changed: tuple[str, ...]
-    focus: Figure
-    aperture: Figure
-    shutter: Figure
-    iso: Figure
+    focus: Readout
+    aperture: Readout
+    shutter: Readout
+    iso: Readout
     filters: str
     aim: str = ""
     bulb: bool
@@ -51,7 +41,7 @@ class Exposed:
     exposure_s: float
     dark_frame_s: float = 0.0
     duration_s: float
-    duration: Figure = Figure(value=None, text="")
+    duration: Readout = Readout(value=None, text="")
     starts_after_s: float
 
 
@@ -64,10 +54,10 @@ class Order:
     """
 
     order: FrameOrder
-    total: Figure
+    total: Readout
     refocused: int
-    within_stack: Figure
-    within_bracket: Figure
+    within_stack: Readout
+    within_bracket: Readout
     take: bool
     why: str
 
@@ -79,29 +69,18 @@ class Sequence:
     Where there are too many to lay out, ``frames`` is empty, ``problem`` says so, and the rest is counted all the same.
     """
 
-    frames: tuple[Exposed, ...]
-    count: Figure
+    frames: tuple[PlannedFrame, ...]
+    count: Readout
     problem: str = ""
     slice_count: int
     bracket_count: int
     panel_count: int = 1
     layer_count: int = 0
-    total: Figure
-    drift: Figure
+    total: Readout
+    drift: Readout
     drift_is_stale: bool
     by_body: bool
     orders: tuple[Order, ...] = ()
-
-
-def move_s(state: State, index: int) -> float:
-    """How long it takes to come to a slice: by its rail, by swaying on, or by the focus ring."""
-    means = state.scene.composition.technique.slices
-    if index > 0 and means == "sway":
-        return max(1 / state.scene.kit.body.burst_per_s - BETWEEN_FRAMES_S, 0.0)
-    if index > 0 and means == "rail" and state.depth.moved_m.any():
-        rail = rail_of(state.scene)
-        return rail.step_s if rail else REFOCUS_S
-    return REFOCUS_S
 
 
 def move_words(state: State, index: int) -> tuple[str, str]:
@@ -119,16 +98,3 @@ def move_words(state: State, index: int) -> tuple[str, str]:
     step = distance_text(float(depth.moved_m[index] - depth.moved_m[index - 1]), state.scene.units)
     gone = distance_text(float(depth.moved_m[index] - depth.moved_m[0]), state.scene.units)
     return f"Rail {step} forward, to {gone}", f"Rail forward {step}"
-
-
-def flash_wait_s(state: State) -> float:
-    """Longest wait for a flash in use to recycle, seconds; none without."""
-    owned = {one.id: one for one in state.scene.kit.lights}
-    return max(
-        (
-            float(recycle_s(owned[use.light_id].full_recycle_s, use.power))
-            for use in state.scene.composition.close_up.lights
-            if owned[use.light_id].kind == "flash"
-        ),
-        default=0.0,
-    )

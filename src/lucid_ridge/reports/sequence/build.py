@@ -4,28 +4,38 @@ from __future__ import annotations
 
 import math
 
-from lucid_ridge.core.camera.panorama import turn_text, turns_of
+from lucid_ridge.core.camera.panorama import turns_of
 from lucid_ridge.core.exposure.closing import filters_in_use
-from lucid_ridge.core.figures import Figure, degrees_text, distance_text, duration_text, stops_text, stops_words
 from lucid_ridge.core.light.drift import STALE_DRIFT_STOPS
 from lucid_ridge.core.records import FieldProblem, SceneError
-from lucid_ridge.core.sequence.dial import clicks_words
-from lucid_ridge.core.sequence.frames import Exposed, Order, Sequence, move_words
-from lucid_ridge.core.sequence.layer_frames import focus_target, layer_frame
 from lucid_ridge.core.sequence.timing import (
     MOST_FRAMES,
     OrderCost,
-    Timed,
+    ScheduledFrame,
     bracketed_by_body,
     frame_count,
     light_stops,
     order_costs,
     put_on_now,
+    scheduled_frames,
     sequence_s,
-    timed_frames,
 )
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.scales import aperture_text, iso_text, shutter_text
+from lucid_ridge.reports.figures import (
+    Readout,
+    aperture_text,
+    degrees_text,
+    distance_text,
+    duration_text,
+    iso_text,
+    shutter_text,
+    stops_text,
+    stops_words,
+)
+from lucid_ridge.reports.frame.words import turn_text
+from lucid_ridge.reports.sequence.dial import clicks_words
+from lucid_ridge.reports.sequence.frames import Order, PlannedFrame, Sequence, move_words
+from lucid_ridge.reports.sequence.layer_frames import focus_target, layer_frame
 
 _UNSEEN_STOPS = 1 / 12
 """A step in brightness that nobody sees in a blend."""
@@ -37,7 +47,7 @@ def _drift_text(drift: float) -> str:
     return ("+" if drift > 0 else "−") + stops_words(round(abs(drift) * 6) / 6)
 
 
-def _actions(state: State, timed: Timed, by_body: bool, target: str, move: str) -> list[str]:
+def _actions(state: State, timed: ScheduledFrame, by_body: bool, target: str, move: str) -> list[str]:
     """What is done before a frame, in order."""
     units, offsets = state.scene.units, state.offsets
     actions: list[str] = []
@@ -67,7 +77,7 @@ def _actions(state: State, timed: Timed, by_body: bool, target: str, move: str) 
     return actions
 
 
-def _title(timed: Timed, by_body: bool, target: str, move: str) -> str:
+def _title(timed: ScheduledFrame, by_body: bool, target: str, move: str) -> str:
     if timed.refocus and move:
         return move
     if timed.refocus and target:
@@ -78,7 +88,9 @@ def _title(timed: Timed, by_body: bool, target: str, move: str) -> str:
     return f"The body goes on: {words}" if by_body and not timed.refocus else f"Shutter {words}"
 
 
-def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: bool, filters: str) -> Exposed:
+def _frame(
+    state: State, timed: ScheduledFrame, number: int, panel_count: int, by_body: bool, filters: str
+) -> PlannedFrame:
     settings, slices, offsets = state.scene.composition.settings, state.depth.slices, state.offsets
     # On a rail the lens stays focused where it is.
     focus_m = float(state.depth.focused_m[timed.slice_at])
@@ -95,7 +107,7 @@ def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: b
     changed += ["focus"] if timed.refocus else []
     changed += ["shutter"] if timed.new_shutter else []
     changed += ["filters", "aperture", "iso"] if timed.first else []
-    return Exposed(
+    return PlannedFrame(
         number=number,
         slice_number=timed.slice_at + 1,
         slice_count=len(slices),
@@ -108,14 +120,16 @@ def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: b
         caption=", ".join(parts) or "single frame",
         actions=tuple(_actions(state, timed, by_body, target, action)),
         changed=tuple(changed),
-        focus=Figure(
+        focus=Readout(
             value=None if math.isinf(focus_m) else focus_m,
             text=distance_text(focus_m, state.scene.units),
             explain=f"sequence.focus:{number}",
         ),
-        aperture=Figure(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
-        shutter=Figure(value=timed.shutter_s, text=shutter_text(timed.shutter_s), explain=f"sequence.shutter:{number}"),
-        iso=Figure(value=settings.iso, text=iso_text(settings.iso)),
+        aperture=Readout(value=settings.aperture_n, text=aperture_text(settings.aperture_n)),
+        shutter=Readout(
+            value=timed.shutter_s, text=shutter_text(timed.shutter_s), explain=f"sequence.shutter:{number}"
+        ),
+        iso=Readout(value=settings.iso, text=iso_text(settings.iso)),
         filters=filters,
         aim="" if timed.panel is None else f"{timed.panel.azimuth_deg:.1f}°, {degrees_text(timed.panel.pitch_deg, 1)}",
         bulb=timed.by_hand,
@@ -124,7 +138,7 @@ def _frame(state: State, timed: Timed, number: int, panel_count: int, by_body: b
         exposure_s=timed.shutter_s,
         dark_frame_s=timed.dark_frame_s,
         duration_s=timed.duration_s,
-        duration=Figure(
+        duration=Readout(
             value=timed.duration_s, text=duration_text(timed.duration_s), explain=f"sequence.frame:{number}"
         ),
         starts_after_s=timed.starts_after_s,
@@ -155,14 +169,14 @@ def _orders(state: State) -> tuple[Order, ...]:
     return tuple(
         Order(
             order=one.order,
-            total=Figure(
+            total=Readout(
                 value=one.seconds, text=duration_text(one.seconds), explain=f"sequence.order_total:{one.order}"
             ),
             refocused=one.refocused,
-            within_stack=Figure(
+            within_stack=Readout(
                 value=one.within_stack, text=f"{one.within_stack:.2f} stop", explain=f"sequence.order_stack:{one.order}"
             ),
-            within_bracket=Figure(
+            within_bracket=Readout(
                 value=one.within_bracket,
                 text=f"{one.within_bracket:.2f} stop",
                 explain=f"sequence.order_bracket:{one.order}",
@@ -179,7 +193,7 @@ def build_sequence(state: State) -> Sequence:
     used = filters_in_use(state.scene)
     filters = " + ".join(owned.name for owned, _ in used) if used else "none"
     count = frame_count(state)
-    timed = timed_frames(state) if count <= MOST_FRAMES else []
+    timed = scheduled_frames(state) if count <= MOST_FRAMES else []
     total = timed[-1].ends_after_s if timed else sequence_s(state)
     by_body = bracketed_by_body(state)
     panel_count = turns_of(state.scene.composition, state.scene.kit)
@@ -192,14 +206,14 @@ def build_sequence(state: State) -> Sequence:
     drift = float(light_stops(state, total))
     return Sequence(
         frames=tuple(frames),
-        count=Figure(value=count, text=f"{count:,}", explain="sequence.frames"),
+        count=Readout(value=count, text=f"{count:,}", explain="sequence.frames"),
         problem="" if frames else too_many_words(count),
         slice_count=len(state.depth.slices),
         bracket_count=len(state.offsets),
         panel_count=panel_count,
         layer_count=len(state.scene.composition.technique.layers),
-        total=Figure(value=total, text=duration_text(total), explain="sequence.total"),
-        drift=Figure(value=drift, text=_drift_text(drift), explain="sequence.drift"),
+        total=Readout(value=total, text=duration_text(total), explain="sequence.total"),
+        drift=Readout(value=drift, text=_drift_text(drift), explain="sequence.drift"),
         drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,
         by_body=by_body,
         orders=_orders(state),

@@ -1,0 +1,1 @@
+"""What a broken want and its mend say on the screen."""
