@@ -20,9 +20,9 @@ from lucid_ridge.core.light import ephemeris
 from lucid_ridge.core.light.ephemeris import _ephemeris, sky_place
 from lucid_ridge.core.light.horizon import terrain_horizon
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.light_windows.windows import chances
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.light.year import light_windows
 
 PLACE = (54.1, -2.4)
 CHUNKS = 30
@@ -122,10 +122,10 @@ def months() -> None:
     """The windows of twelve months for a wish with direct light."""
     state = changed_state(TARN_SCENE)
     wish = LightWish(sides=("side_right",), lowest_deg=3.0, highest_deg=12.0, moon="up")
-    first = once(lambda: chances(state, wish))
-    again = best(lambda: chances(state, wish), 3)
+    first = once(lambda: light_windows(state, wish))
+    again = best(lambda: light_windows(state, wish), 3)
     print(
-        f"twelve months of chances, one wish                     {first:9.3f} s    again for another wish {again:.3f} s"
+        f"twelve months of windows, one wish                     {first:9.3f} s    again for another wish {again:.3f} s"
     )
 
 

@@ -57,7 +57,7 @@ class Album:
         b.keys("2")
         b.click("Light windows")
         b.shows("windows ahead")
-        self.take("workbench-chances")
+        self.take("workbench-light-windows")
         b.keys("f")
         b.by_xpath("//label[contains(., 'ND 6 stops')]").click()
         b.keys("\ue00c", "4")

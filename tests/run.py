@@ -49,6 +49,7 @@ def stale_types() -> bool:
 def web() -> bool:
     folder = ROOT / "web"
     linted = call("npx", "--no-install", "eslint", "src", folder=folder)
+    linted = call("npx", "--no-install", "prettier", "--check", "--log-level", "warn", "src", folder=folder) and linted
     typed = call("npx", "--no-install", "tsc", "-b", folder=folder)
     return call("npx", "--no-install", "vitest", "run", "--silent", folder=folder) and linted and typed
 

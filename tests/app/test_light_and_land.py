@@ -267,7 +267,7 @@ def test_what_is_exported_comes_back_whole(demo, client):
 
 def test_chances_to_a_calendar(client):
     wish = {"sides": ["side_right"], "lowest_deg": 3, "highest_deg": 12, "ready_min": 30}
-    found = client.post("/api/light/chances", json={"scene": example_scene(), "changes": [], "wish": wish}).json
+    found = client.post("/api/light/windows", json={"scene": example_scene(), "changes": [], "wish": wish}).json
     assert len(found["next"]) == 10 and found["count"] > 100
     assert len(found["midnights_unix"]) == found["days"] == 365
     events = [

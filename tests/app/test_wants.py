@@ -14,7 +14,7 @@ from .test_contract import DOCUMENT
 
 STACK = [
     {"kind": "slices", "mode": "gapless"},
-    {"kind": "bracket", "mode": "hand", "offsets_stops": [-2, 0, 2]},
+    {"kind": "bracket", "mode": "manual", "offsets_stops": [-2, 0, 2]},
 ]
 
 

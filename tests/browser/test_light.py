@@ -1,4 +1,4 @@
-"""The light as a photographer plans it: terrain, skyline, chances, alignments, files of maps."""
+"""The light as a photographer plans it: terrain, skyline, light windows, alignments, files of maps."""
 
 from __future__ import annotations
 
@@ -87,11 +87,11 @@ def downloads(browser: Browser, folder: Path) -> None:
     browser.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(folder)})
 
 
-def test_the_next_chances_and_a_calendar_of_two(browser: Browser, tmp_path):
+def test_the_next_windows_and_a_calendar_of_two(browser: Browser, tmp_path):
     downloads(browser, tmp_path)
     light(browser, copy_of(browser, "Boathouse at first light"), "Light windows")
     browser.shows("windows ahead")
-    rows = browser.until(lambda: found if len(found := browser.all("[data-testid='chances'] > li")) == 10 else None)
+    rows = browser.until(lambda: found if len(found := browser.all("[data-testid='windows'] > li")) == 10 else None)
     for row in rows[1:3]:
         row.find_element("css selector", "label").click()
     wanted = [row.find_element("css selector", "button").text.split("\n")[0] for row in rows[1:3]]
@@ -102,7 +102,7 @@ def test_the_next_chances_and_a_calendar_of_two(browser: Browser, tmp_path):
     events = Calendar.from_ical(file.read_bytes()).walk("VEVENT")
     assert len(events) == 2 == len(wanted)
     assert str(events[0]["location"]) == "Hollin Tarn" and "slippery" in str(events[0]["description"])
-    # Pressing a chance goes there.
+    # pressing a window goes there.
     before = browser.test_id("moment").text
     rows[1].find_element("css selector", "button").click()
     browser.until(lambda: browser.test_id("moment").text != before)

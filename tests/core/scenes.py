@@ -109,7 +109,7 @@ def _drawn(rng: random.Random) -> Scene:
             base.composition.settings, filters=filters, focus_m=focus, bulb=rng.random() < 0.3,
             aperture_n=on_third(rng.randint(9, 27), "aperture"), iso=on_third(rng.randint(0, 12), "iso"),
             shutter_s=on_third(rng.randint(-30, 20), "shutter"), focal_length_mm=rng.choice([24.0, 35.0, 70.0]),
-            offset_stops=rng.choice([0.0, 1 / 3, -1.0]),
+            compensation_stops=rng.choice([0.0, 1 / 3, -1.0]),
         ),
     )  # fmt: skip
     return replace(base, kit=kit, composition=composition)

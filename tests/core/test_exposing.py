@@ -78,7 +78,7 @@ def test_predicted_tones_say_how_far_off_they_may_be():
 
 
 def test_the_terrain_s_shade_darkens_a_prediction():
-    from .test_chances import hill, on_terrain
+    from .test_light_windows import hill, on_terrain
 
     scene = changed(on_terrain(), reading=None)
     state = changed_state(scene, terrain=hill())
@@ -157,7 +157,7 @@ def test_film_is_corrected_for_each_frame_after_its_offset(thirds, offsets):
     stops = tuple(sorted(one / 3 for one in offsets))
     scene = changed(
         FILM, reading=replace(FILM.composition.reading, shutter_s=metered), locks=("iso", "aperture"),
-        settings={"filters": (), "timer_s": 0.0}, technique={"bracket": "hand", "manual_offsets_stops": stops},
+        settings={"filters": (), "timer_s": 0.0}, technique={"bracket": "manual", "manual_offsets_stops": stops},
     )  # fmt: skip
     state = changed_state(scene)
     base = state.exposure.gathered_s

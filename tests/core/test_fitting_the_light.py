@@ -26,7 +26,7 @@ from lucid_ridge.reports.ways.report import ways
 
 from .conftest import changed
 from .near import near_scene
-from .test_chances import WISHES
+from .test_light_windows import WISHES
 
 STACK = [TakeSlices(mode="gapless"), TakeBracket(mode="range")]
 ND10 = PutOn(filters=(FilterInUse(filter_id="nd10"),))
@@ -43,7 +43,7 @@ def tension(scene, kind, changes=()):
 @settings(max_examples=20)
 @given(WISHES, st.integers(0, 23 * 60))
 def test_the_light_is_missed_just_where_no_chance_lies(wish, minute):
-    # The chances of twelve months are searched another way than the day's.
+    # The windows of twelve months are searched another way than the day's.
     scene = changed(
         TARN_SCENE, light_wish=wish, moment_utc=MOMENT.replace(hour=0, minute=0) + timedelta(minutes=minute)
     )
@@ -90,7 +90,7 @@ def test_without_a_wish_or_for_a_thing_that_is_gone_nothing_is_told():
     gone = changed(TARN_SCENE, light_wish=LightWish(lit=(LitWish(element_id="nobody"),)))
     assert tension(gone, "light") is None
     never = tension(changed(TARN_SCENE, light_wish=LightWish(lowest_deg=80.0)), "light")
-    assert never.mend is None and never.figure.text == "not today" and "chances" in never.why_no_mend
+    assert never.mend is None and never.figure.text == "not today" and "windows" in never.why_no_mend
 
 
 def test_a_window_over_midnight_is_one():
@@ -100,7 +100,7 @@ def test_a_window_over_midnight_is_one():
     )  # fmt: skip
     assert tension(night, "light") is None
     day = tension(changed(night, moment_utc=datetime(2026, 10, 17, 11, tzinfo=UTC)), "light")
-    assert "sun below" in day.sentence and day.mend.label.startswith("Go to")
+    assert "sun below" in day.sentence and day.mend.label.startswith("Begin at")
     # Early in the morning the night just over is nearest: it began the day before, and that is said.
     morning = tension(changed(night, moment_utc=datetime(2026, 10, 17, 8, tzinfo=UTC)), "light")
     assert morning.mend.label.endswith("the day before") and "the day before to 0" in morning.sentence

@@ -125,7 +125,7 @@ def test_every_panel_is_exposed_for_the_brightest():
 
 
 def test_the_sequence_is_panels_times_slices_times_brackets():
-    stacked = changed(VALLEY, technique={"bracket": "hand", "manual_offsets_stops": (-2.0, 0.0, 2.0)})
+    stacked = changed(VALLEY, technique={"bracket": "manual", "manual_offsets_stops": (-2.0, 0.0, 2.0)})
     sequence = evaluate(stacked).sequence
     assert (sequence.panel_count, sequence.slice_count, sequence.bracket_count) == (7, 1, 3)
     assert len(sequence.frames) == 21

@@ -214,7 +214,7 @@ def test_seventy_thousand_frames_are_counted_and_refused_soon():
     scene = changed(
         TARN_SCENE, settings={"focal_length_mm": 70.0},
         panorama=Panorama(on=True, from_deg=0, to_deg=300, bottom_deg=-30, top_deg=40, overlap=0.45),
-        technique={"slices": "hand", "manual_foci_m": tuple(0.5 + 0.1 * i for i in range(40)), "bracket": "hand",
+        technique={"slices": "manual", "manual_foci_m": tuple(0.5 + 0.1 * i for i in range(40)), "bracket": "manual",
                    "manual_offsets_stops": tuple(float(i) for i in range(-4, 5))},
     )  # fmt: skip
     began = time.process_time()

@@ -107,7 +107,7 @@ def test_measures_agree_with_each_other():
     )
 
 
-@pytest.mark.parametrize("mode", ["one", "gapless", "hand"])
+@pytest.mark.parametrize("mode", ["one", "gapless", "manual"])
 def test_the_study_explains_itself(mode):
     state = changed_state(TARN_SCENE, [TakeSlices(mode=mode, foci_m=(0.7, 5.0)), SetTo(setting="aperture", value=8)])
     for key in set(figure_keys(sharpness_study(state))) - {""}:

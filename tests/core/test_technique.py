@@ -100,7 +100,7 @@ TENSE = {
     "far_soft": changed(TARN_SCENE, settings={"focus_m": 0.8}),
     "gap_soft": changed(
         TARN_SCENE,
-        technique={"slices": "hand", "manual_foci_m": (0.6, 400.0)},
+        technique={"slices": "manual", "manual_foci_m": (0.6, 400.0)},
         settings={"aperture_n": on_third(12, "aperture")},
         elements=(
             replace(TARN_SCENE.composition.elements[-1], depth_m=3.0), *TARN_SCENE.composition.elements[:-1],
@@ -122,7 +122,7 @@ TENSE = {
         TARN_SCENE, settings={"aperture_n": on_third(27, "aperture")}, wants={"sharpness_standard": "pixel"}
     ),
     "bulb": changed(TARN_SCENE, settings={"filters": (POL, ND10)}),
-    "minimum_focus": changed(TARN_SCENE, technique={"slices": "hand", "manual_foci_m": (0.2, 1.0)}),
+    "minimum_focus": changed(TARN_SCENE, technique={"slices": "manual", "manual_foci_m": (0.2, 1.0)}),
     "exposure": changed(
         TARN_SCENE, locks=("shutter", "iso"), settings={"aperture_n": on_third(15, "aperture")}
     ),

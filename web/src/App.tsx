@@ -16,16 +16,16 @@ export function App() {
   return (
     <LoadingTrouble>
       <Suspense fallback={<Loading what="the page" />}>
-      <Routes>
-        <Route path="/" element={<PlacesPage />} />
-        <Route path="/map" element={<MapPage />} />
-        <Route path="/kit" element={<KitPage />} />
-        <Route path="/compositions/:id" element={<WorkbenchPage />} />
-        <Route path="/field/:id" element={<FieldPage />} />
-        <Route path="/logbook" element={<LogbookPage />} />
-        <Route path="/logbook/:id" element={<TakePage />} />
-        <Route path="*" element={<NotHere />} />
-      </Routes>
+        <Routes>
+          <Route path="/" element={<PlacesPage />} />
+          <Route path="/map" element={<MapPage />} />
+          <Route path="/kit" element={<KitPage />} />
+          <Route path="/compositions/:id" element={<WorkbenchPage />} />
+          <Route path="/field/:id" element={<FieldPage />} />
+          <Route path="/logbook" element={<LogbookPage />} />
+          <Route path="/logbook/:id" element={<TakePage />} />
+          <Route path="*" element={<NotHere />} />
+        </Routes>
       </Suspense>
     </LoadingTrouble>
   );

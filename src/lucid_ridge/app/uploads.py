@@ -8,8 +8,8 @@ from typing import Any
 from flask import request
 from werkzeug.exceptions import RequestEntityTooLarge, UnsupportedMediaType
 
-from lucid_ridge.app.answers import Answers
 from lucid_ridge.app.problems import PROBLEM_TYPE
+from lucid_ridge.app.responses import Answers
 
 _PROBLEM = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
 UPLOAD: Answers = {

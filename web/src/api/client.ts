@@ -4,15 +4,21 @@ import type { paths } from "./schema";
 import type { Complete, Problem } from "./types";
 
 type Method = "get" | "post" | "put" | "delete";
-type PathsWith<M extends Method> = { [P in keyof paths]: paths[P] extends { [K in M]: { responses: unknown } } ? P : never }[keyof paths];
+type PathsWith<M extends Method> = {
+  [P in keyof paths]: paths[P] extends { [K in M]: { responses: unknown } } ? P : never;
+}[keyof paths];
 type Init<P extends keyof paths, M extends Method> = MaybeOptionalInit<paths[P], M>;
 
 /** What a path answers with, whole: every field of it is always there. */
 type Reply<P extends keyof paths, M extends Method> = paths[P] extends { [K in M]: { responses: infer R } }
-  ? { [S in keyof R & (200 | 201)]: R[S] extends { content: { "application/json": infer B } } ? Complete<B> : never }[keyof R & (200 | 201)]
+  ? { [S in keyof R & (200 | 201)]: R[S] extends { content: { "application/json": infer B } } ? Complete<B> : never }[keyof R &
+      (200 | 201)]
   : never;
 
-type Call<M extends Method> = <P extends PathsWith<M>>(path: P, ...init: object extends Init<P, M> ? [Init<P, M>?] : [Init<P, M>]) => Promise<Result<Reply<P, M>>>;
+type Call<M extends Method> = <P extends PathsWith<M>>(
+  path: P,
+  ...init: object extends Init<P, M> ? [Init<P, M>?] : [Init<P, M>]
+) => Promise<Result<Reply<P, M>>>;
 
 interface Api {
   GET: Call<"get">;
@@ -71,7 +77,9 @@ export async function ask<T>(request: Promise<Result<T>>): Promise<T> {
     throw new ApiError(SILENT);
   }
   if (result.response.ok) return result.data as T;
-  const problem = isProblem(result.error) ? result.error : { ...SILENT, status: result.response.status, title: result.response.statusText };
+  const problem = isProblem(result.error)
+    ? result.error
+    : { ...SILENT, status: result.response.status, title: result.response.statusText };
   throw new ApiError({ ...problem, errors: problem.errors ?? [] });
 }
 
@@ -86,7 +94,10 @@ export function problemOf(error: unknown): Problem {
 }
 
 /** Every page of a list, one after the other. */
-export async function askAll<T, P extends { next: string | null }>(page: (after: string | undefined) => Promise<P>, entries: (page: P) => T[]): Promise<T[]> {
+export async function askAll<T, P extends { next: string | null }>(
+  page: (after: string | undefined) => Promise<P>,
+  entries: (page: P) => T[],
+): Promise<T[]> {
   const found: T[] = [];
   let after: string | undefined;
   do {

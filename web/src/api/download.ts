@@ -1,5 +1,5 @@
 /** Hand a file that the server made to the person. */
-export function hand(data: Blob, name: string) {
+export function saveFile(data: Blob, name: string) {
   const address = URL.createObjectURL(data);
   const link = document.createElement("a");
   link.href = address;

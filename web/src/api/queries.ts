@@ -15,17 +15,29 @@ export const queryClient = new QueryClient({
 
 export const kitQuery = queryOptions({
   queryKey: ["kit"],
-  queryFn: () => askAll((after) => ask(api.GET("/api/kit", { params: { query: { after } } })), (page) => page.items),
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/kit", { params: { query: { after } } })),
+      (page) => page.items,
+    ),
 });
 
 export const placesQuery = queryOptions({
   queryKey: ["places"],
-  queryFn: () => askAll((after) => ask(api.GET("/api/places", { params: { query: { after } } })), (page) => page.places),
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/places", { params: { query: { after } } })),
+      (page) => page.places,
+    ),
 });
 
 export const compositionsQuery = queryOptions({
   queryKey: ["compositions"],
-  queryFn: () => askAll((after) => ask(api.GET("/api/compositions", { params: { query: { after } } })), (page) => page.compositions),
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/compositions", { params: { query: { after } } })),
+      (page) => page.compositions,
+    ),
 });
 
 export const compositionQuery = (id: string) =>
@@ -64,12 +76,20 @@ export const takeQuery = (id: string) =>
 
 export const terrainsQuery = queryOptions({
   queryKey: ["terrains"],
-  queryFn: () => askAll((after) => ask(api.GET("/api/terrains", { params: { query: { after } } })), (page) => page.terrains),
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/terrains", { params: { query: { after } } })),
+      (page) => page.terrains,
+    ),
 });
 
 export const tracksQuery = queryOptions({
   queryKey: ["tracks"],
-  queryFn: () => askAll((after) => ask(api.GET("/api/tracks", { params: { query: { after } } })), (page) => page.tracks),
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/tracks", { params: { query: { after } } })),
+      (page) => page.tracks,
+    ),
 });
 
 export const contoursQuery = (id: string) =>

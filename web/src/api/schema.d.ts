@@ -333,23 +333,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/light/chances": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** When the light that is wanted comes in the twelve months ahead. */
-        post: operations["light_find_chances_light_chances_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/light/drift": {
         parameters: {
             query?: never;
@@ -378,6 +361,23 @@ export interface paths {
         put?: never;
         /** The skyline with the day's paths of sun and moon, and when the sun reaches each element. */
         post: operations["light_read_skyline_light_skyline_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/windows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When the light that is wanted comes in the twelve months ahead. */
+        post: operations["light_find_light_windows_light_windows_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1499,25 +1499,6 @@ export interface components {
             worst_blur: components["schemas"]["Readout"];
         };
         /**
-         * ChancesBody
-         * @description A scene, and the light that is wanted where it is not the composition's own wish.
-         */
-        ChancesBody: {
-            /**
-             * Changes
-             * @default []
-             */
-            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
-            scene: components["schemas"]["Scene"];
-            /** @default null */
-            wish?: components["schemas"]["LightWish"] | null;
-        };
-        /**
-         * ChancesOut
-         * @description The months ahead as one picture, with the chances.
-         */
-        ChancesOut: components["schemas"]["YearPicture"];
-        /**
          * CheckRow
          * @description One place to magnify and look at before and after the exposure.
          */
@@ -1636,6 +1617,9 @@ export interface components {
             /** Cautions */
             cautions: string[];
             depth: components["schemas"]["Readout"];
+            diffraction: components["schemas"]["Readout"];
+            /** Diffraction Text */
+            diffraction_text: string;
             /** Factors */
             factors: components["schemas"]["FactorRow"][];
             framed: components["schemas"]["Readout"];
@@ -1666,9 +1650,6 @@ export interface components {
             sway: components["schemas"]["Readout"];
             /** Sway Text */
             sway_text: string;
-            wave: components["schemas"]["Readout"];
-            /** Wave Text */
-            wave_text: string;
             working_aperture: components["schemas"]["Readout"];
             working_distance: components["schemas"]["Readout"];
         };
@@ -3597,6 +3578,25 @@ export interface components {
             /** Time Text */
             time_text: string;
         };
+        /**
+         * LightWindowsBody
+         * @description A scene, and the light that is wanted where it is not the composition's own wish.
+         */
+        LightWindowsBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+            /** @default null */
+            wish?: components["schemas"]["LightWish"] | null;
+        };
+        /**
+         * LightWindowsOut
+         * @description The months ahead as one picture, with its light windows.
+         */
+        LightWindowsOut: components["schemas"]["YearPicture"];
         /**
          * LightWish
          * @description The light that is wanted on a composition. What is left open is not asked for.
@@ -8278,48 +8278,6 @@ export interface operations {
             };
         };
     };
-    light_find_chances_light_chances_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChancesBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ChancesOut"];
-                };
-            };
-            /** @description Not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some fields need another value */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     light_find_drift_light_drift_post: {
         parameters: {
             query?: never;
@@ -8382,6 +8340,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SkylineOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    light_find_light_windows_light_windows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LightWindowsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightWindowsOut"];
                 };
             };
             /** @description Not JSON */

@@ -42,12 +42,24 @@ export default function FieldPage() {
 
 function clockText(seconds: number) {
   const whole = Math.ceil(seconds - 1e-6);
-  return whole >= 3600 ? `${Math.floor(whole / 3600)}:${String(Math.floor((whole % 3600) / 60)).padStart(2, "0")}:${String(whole % 60).padStart(2, "0")}` : `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+  return whole >= 3600
+    ? `${Math.floor(whole / 3600)}:${String(Math.floor((whole % 3600) / 60)).padStart(2, "0")}:${String(whole % 60).padStart(2, "0")}`
+    : `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
 }
 
 function Row({ name, value, changed, note }: { name: string; value: string; changed: boolean; note?: string }) {
   return (
-    <Flex justify="space-between" align="center" px="14px" minH="50px" borderTopWidth="1px" borderColor="line" _first={{ borderTopWidth: 0 }} color={changed ? "ink" : "muted"} fontWeight={changed ? "700" : "400"}>
+    <Flex
+      justify="space-between"
+      align="center"
+      px="14px"
+      minH="50px"
+      borderTopWidth="1px"
+      borderColor="line"
+      _first={{ borderTopWidth: 0 }}
+      color={changed ? "ink" : "muted"}
+      fontWeight={changed ? "700" : "400"}
+    >
       <Box fontSize="15px" flexShrink="0" mr="3">
         {name}
         {note ? (
@@ -57,7 +69,12 @@ function Row({ name, value, changed, note }: { name: string; value: string; chan
         ) : null}
       </Box>
       <Box fontFamily="mono" fontSize={value.length > 18 ? "16px" : "20px"} textAlign="right" css={{ overflowWrap: "anywhere" }}>
-        {value} {changed ? <span role="img" aria-label="changed">◆</span> : null}
+        {value}{" "}
+        {changed ? (
+          <span role="img" aria-label="changed">
+            ◆
+          </span>
+        ) : null}
       </Box>
     </Flex>
   );
@@ -95,13 +112,41 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
   };
 
   return (
-    <Flex direction="column" minH="100dvh" maxW="480px" mx="auto" px="16px" pt="12px" pb="14px" position="relative" data-testid="field">
-      {run.flashes > 0 ? <Box key={run.flashes} position="fixed" inset="0" bg="rust" opacity="0" pointerEvents="none" zIndex="10" css={{ animation: "flash 0.6s ease-out" }} aria-hidden="true" /> : null}
+    <Flex
+      direction="column"
+      minH="100dvh"
+      maxW="480px"
+      mx="auto"
+      px="16px"
+      pt="12px"
+      pb="14px"
+      position="relative"
+      data-testid="field"
+    >
+      {run.flashes > 0 ? (
+        <Box
+          key={run.flashes}
+          position="fixed"
+          inset="0"
+          bg="rust"
+          opacity="0"
+          pointerEvents="none"
+          zIndex="10"
+          css={{ animation: "flash 0.6s ease-out" }}
+          aria-hidden="true"
+        />
+      ) : null}
       <Flex justify="space-between" align="center" fontSize="13px" color="muted" mb="8px" gap="3">
         <Link to={`/compositions/${sequence.composition_id}`}>{plan.composition_name}</Link>
         <Box textAlign="right">{clock.rate !== 1 ? `time runs ×${clock.rate}` : plan.next_event_text}</Box>
       </Flex>
-      <SequenceStrip frames={plan.sequence.frames} current={frame?.number} done={done} tall="28px" {...(running ? {} : { onPick: run.goTo })} />
+      <SequenceStrip
+        frames={plan.sequence.frames}
+        current={frame?.number}
+        done={done}
+        tall="28px"
+        {...(running ? {} : { onPick: run.goTo })}
+      />
       {phase === "before" ? (
         <Before plan={plan} onBegin={run.begin} />
       ) : phase === "finished" || !frame ? (
@@ -118,7 +163,11 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
             {frame.aim ? <Row name="Aim" value={frame.aim} changed={frame.changed.includes("aim")} /> : null}
             <Row name="Focus" value={frame.focus.text} changed={frame.changed.includes("focus")} />
             <Row name="In front" value={frame.filters} changed={frame.changed.includes("filters")} />
-            <Row name="Aperture, ISO" value={`${frame.aperture.text} · ${frame.iso.text}`} changed={frame.changed.includes("aperture")} />
+            <Row
+              name="Aperture, ISO"
+              value={`${frame.aperture.text} · ${frame.iso.text}`}
+              changed={frame.changed.includes("aperture")}
+            />
             <Row name={frame.bulb ? "Bulb" : "Shutter"} value={frame.shutter.text} changed={frame.changed.includes("shutter")} />
           </Box>
           <Box textAlign="center" my="12px" aria-live="off" minH="118px">
@@ -126,7 +175,17 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
               {running ? clockText(run.left) : clockText(frame.exposure_s >= 1 ? frame.exposure_s : frame.timer_s)}
             </Box>
             <Box role="status" fontSize="14px" color="muted" data-testid="phase">
-              {phase === "ready" ? (frame.goes_on ? "the body takes this one by itself after the one before" : frame.timer_s > 0 ? `self-timer ${frame.timer_s} s, then ${frame.shutter.text}` : `shutter ${frame.shutter.text}`) : phase === "timer" ? "self-timer" : phase === "open" ? `shutter open, ${clockText(Math.floor(run.gone))} gone` : "dark frame; leave it"}
+              {phase === "ready"
+                ? frame.goes_on
+                  ? "the body takes this one by itself after the one before"
+                  : frame.timer_s > 0
+                    ? `self-timer ${frame.timer_s} s, then ${frame.shutter.text}`
+                    : `shutter ${frame.shutter.text}`
+                : phase === "timer"
+                  ? "self-timer"
+                  : phase === "open"
+                    ? `shutter open, ${clockText(Math.floor(run.gone))} gone`
+                    : "dark frame; leave it"}
               {noted.at === progress.index ? ` · ${noted.text}` : ""}
             </Box>
             <Box h="8px" borderWidth="1px" borderColor="line" mt="8px">
@@ -204,7 +263,15 @@ function Before({ plan, onBegin }: { plan: SequenceOut["plan"]; onBegin: () => v
         {plan.place_name}, {plan.moment_text}
       </Box>
       <Box borderWidth="1px" borderColor="line" bg="panel" mb="4">
-        <Row name="Frames" value={`${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} × ${sequence.bracket_count}`} changed={false} />
+        <Row
+          name="Frames"
+          value={[
+            ...(sequence.panel_count > 1 ? [`${sequence.panel_count} panels`] : []),
+            sequence.slice_count,
+            sequence.bracket_count,
+          ].join(" × ")}
+          changed={false}
+        />
         <Row name="Takes" value={sequence.total.text} changed={false} />
         <Row name="Light" value={plan.light_text} changed={false} />
         {plan.reading_text ? <Row name="Reading" value={plan.reading_text} changed={false} /> : null}
@@ -223,10 +290,27 @@ function Before({ plan, onBegin }: { plan: SequenceOut["plan"]; onBegin: () => v
   );
 }
 
-function FaultSheet({ open, onClose, onChoose }: { open: boolean; onClose: () => void; onChoose: (fault: Fault | null, note: string) => void }) {
+function FaultSheet({
+  open,
+  onClose,
+  onChoose,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onChoose: (fault: Fault | null, note: string) => void;
+}) {
   const [note, setNote] = useState("");
   return (
-    <Sheet title="What went wrong?" open={open} onClose={onClose} footer={<Button size="lg" onClick={() => onChoose(null, note)}>Only the note</Button>}>
+    <Sheet
+      title="What went wrong?"
+      open={open}
+      onClose={onClose}
+      footer={
+        <Button size="lg" onClick={() => onChoose(null, note)}>
+          Only the note
+        </Button>
+      }
+    >
       <TextField label="note" value={note} onCommit={setNote} />
       <Box display="grid" gridTemplateColumns="1fr 1fr" gap="2" mt="3">
         {FAULTS.map((fault) => (

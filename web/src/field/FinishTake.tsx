@@ -27,7 +27,15 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
   const faults = [...new Set(progress.frames.flatMap((one) => (one.fault ? [one.fault] : [])))];
   const write = async () => {
     setBusy(true);
-    enqueue(progress.takeId, { sequence_id: sequence.id, started_at: progress.startedAt ?? endedAt, ended_at: endedAt, frames: progress.frames, faults, rating, note });
+    enqueue(progress.takeId, {
+      sequence_id: sequence.id,
+      started_at: progress.startedAt ?? endedAt,
+      ended_at: endedAt,
+      frames: progress.frames,
+      faults,
+      rating,
+      note,
+    });
     const outcome = await flush();
     setBusy(false);
     const no = outcome.refused.find((one) => one.id === progress.takeId);
@@ -57,7 +65,8 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
       ) : null}
       {kept ? (
         <Box role="status" borderLeftWidth="4px" borderColor="slate" pl="10px">
-          <b>Kept on this device.</b> There is no connection; the take is sent by itself when it is back and a page of Lucid Ridge is open.
+          <b>Kept on this device.</b> There is no connection; the take is sent by itself when it is back and a page of Lucid Ridge
+          is open.
         </Box>
       ) : null}
       <Box flex="1" />

@@ -10,7 +10,13 @@ export function tone(what: "open" | "close") {
   try {
     audio ??= new AudioContext();
     const context = audio;
-    const beeps = what === "open" ? [[880, 0]] : [[520, 0], [520, 0.22]];
+    const beeps =
+      what === "open"
+        ? [[880, 0]]
+        : [
+            [520, 0],
+            [520, 0.22],
+          ];
     for (const [pitch = 520, at = 0] of beeps) {
       const oscillator = context.createOscillator();
       const gain = context.createGain();

@@ -29,7 +29,9 @@ function recall(id: string): Progress {
 export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   const planned = sequence.plan.sequence.frames;
   const [progress, setProgress] = useState(() => recall(sequence.id));
-  const [phase, setPhase] = useState<Phase>(() => (progress.startedAt === null ? "before" : progress.index >= planned.length ? "finished" : "ready"));
+  const [phase, setPhase] = useState<Phase>(() =>
+    progress.startedAt === null ? "before" : progress.index >= planned.length ? "finished" : "ready",
+  );
   const [since, setSince] = useState(0);
   const [now, setNow] = useState(() => clock.now());
   const [flashes, setFlashes] = useState(0);
@@ -60,7 +62,14 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
       if (!frame) return;
       const { fault, note } = pendingFault.current;
       pendingFault.current = { fault: null, note: "" };
-      const taken: FrameTaken = { number: frame.number, status, started_at: new Date(openedAt.current || clock.now()).toISOString(), exposed_s: exposedS, fault, note };
+      const taken: FrameTaken = {
+        number: frame.number,
+        status,
+        started_at: new Date(openedAt.current || clock.now()).toISOString(),
+        exposed_s: exposedS,
+        fault,
+        note,
+      };
       openedAt.current = 0;
       setProgress((before) => ({ ...before, frames: [...before.frames, taken], index: before.index + 1 }));
       const next = planned[progress.index + 1];
@@ -124,11 +133,30 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
       pendingFault.current = { fault: what, note };
       return;
     }
-    setProgress((before) => ({ ...before, frames: before.frames.map((one, i) => (i === before.frames.length - 1 ? { ...one, fault: what, note } : one)) }));
+    setProgress((before) => ({
+      ...before,
+      frames: before.frames.map((one, i) => (i === before.frames.length - 1 ? { ...one, fault: what, note } : one)),
+    }));
   };
   const forget = () => window.localStorage.removeItem(key(sequence.id));
 
   const length = frame ? (phase === "timer" ? frame.timer_s : frame.exposure_s) : 0;
   const gone = Math.max(0, (now - since) / 1000);
-  return { phase, frame, progress, flashes, gone, left: Math.max(0, length - gone), length, begin, start, stop, skip, repeat, goTo, fault, forget };
+  return {
+    phase,
+    frame,
+    progress,
+    flashes,
+    gone,
+    left: Math.max(0, length - gone),
+    length,
+    begin,
+    start,
+    stop,
+    skip,
+    repeat,
+    goTo,
+    fault,
+    forget,
+  };
 }

@@ -17,7 +17,13 @@ const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_eve
 
 const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
 /** The ground behind the hill: night, the twilights, and day. */
-const PHASES: Record<string, string> = { night: "nightfall", twilight: "twilight", blue: "bluehour", golden: "panel", day: "panel" };
+const PHASES: Record<string, string> = {
+  night: "nightfall",
+  twilight: "twilight",
+  blue: "bluehour",
+  golden: "panel",
+  day: "panel",
+};
 
 /** The instant at a share of the day; the day's bounds come from the server. */
 function instantAt(ribbon: Ribbon, share: number): string {
@@ -101,8 +107,16 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {defs}
         {ribbon.phases.map((one) => (
           <g key={one.start}>
-            <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={paint(PHASES[one.phase] ?? "panel")} />
-            {one.phase === "golden" ? <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={url("gold")} /> : null}
+            <rect
+              x={x(one.start)}
+              y={HILL_TOP}
+              width={x(one.end - one.start)}
+              height={HILL}
+              fill={paint(PHASES[one.phase] ?? "panel")}
+            />
+            {one.phase === "golden" ? (
+              <rect x={x(one.start)} y={HILL_TOP} width={x(one.end - one.start)} height={HILL} fill={url("gold")} />
+            ) : null}
           </g>
         ))}
         <path d={`M0 ${HILL_TOP + HILL}L${hill}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
@@ -111,25 +125,40 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
           stops below the day's brightest · {ribbon.date_text} · {ribbon.moon_text}
           {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
         </Label>
-        {ribbon.stop_marks.filter((mark, i, all) => !all.slice(0, i).some((other) => Math.abs(x(other.position) - x(mark.position)) < 16)).map((mark) => (
-          <g key={`${mark.text}${mark.position}`} transform={`translate(${x(mark.position)} ${HILL_TOP + HILL})`}>
-            <path d="M0 0V-9" stroke={paint("rust")} strokeWidth="1.2" />
-            <Label x="2" y="-3" size={10} fill={paint("rust")} halo={paint("lake")}>
-              {mark.text}
-            </Label>
-          </g>
-        ))}
+        {ribbon.stop_marks
+          .filter((mark, i, all) => !all.slice(0, i).some((other) => Math.abs(x(other.position) - x(mark.position)) < 16))
+          .map((mark) => (
+            <g key={`${mark.text}${mark.position}`} transform={`translate(${x(mark.position)} ${HILL_TOP + HILL})`}>
+              <path d="M0 0V-9" stroke={paint("rust")} strokeWidth="1.2" />
+              <Label x="2" y="-3" size={10} fill={paint("rust")} halo={paint("lake")}>
+                {mark.text}
+              </Label>
+            </g>
+          ))}
         {ribbon.segments.map((segment) => {
           const left = x(segment.start);
           const width = x(segment.end) - left;
           const hatch = FILLS[segment.side];
           return (
             <g key={`${segment.start}`}>
-              <rect x={left} y={BAND} width={width} height={BAND_TALL} fill={segment.side === "front" ? paint("cloud") : paint("panel")} stroke={paint("line")} />
+              <rect
+                x={left}
+                y={BAND}
+                width={width}
+                height={BAND_TALL}
+                fill={segment.side === "front" ? paint("cloud") : paint("panel")}
+                stroke={paint("line")}
+              />
               {hatch ? <rect x={left} y={BAND} width={width} height={BAND_TALL} fill={url(hatch)} /> : null}
               {width > 70 ? (
                 <g>
-                  <rect x={left + 4} y={BAND + 2} width={segment.text.length * 7 + 8} height={BAND_TALL - 4} fill={paint("panel")} />
+                  <rect
+                    x={left + 4}
+                    y={BAND + 2}
+                    width={segment.text.length * 7 + 8}
+                    height={BAND_TALL - 4}
+                    fill={paint("panel")}
+                  />
                   <Label x={left + 8} y={BAND + 13} size={11.5} bold fill={paint("ink")} words>
                     {segment.text}
                   </Label>
@@ -149,7 +178,15 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {ribbon.events
           .filter((event) => event.name === "sunrise" || event.name === "sunset")
           .map((event) => (
-            <Label key={event.name} x={x(event.position) + (event.name === "sunrise" ? -8 : 8)} y={HILL_TOP + HILL - 22} size={11} fill={paint("ink")} textAnchor={event.name === "sunrise" ? "end" : "start"} halo={paint("panel")}>
+            <Label
+              key={event.name}
+              x={x(event.position) + (event.name === "sunrise" ? -8 : 8)}
+              y={HILL_TOP + HILL - 22}
+              size={11}
+              fill={paint("ink")}
+              textAnchor={event.name === "sunrise" ? "end" : "start"}
+              halo={paint("panel")}
+            >
               {event.text} {event.time_text}
             </Label>
           ))}
@@ -159,7 +196,13 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         {ribbon.ticks.map((tick) => (
           <g key={tick.position} transform={`translate(${x(tick.position)} ${hours})`}>
             <path d="M0.500 0v5" stroke={paint("muted")} />
-            <Label x={tick.position > 0.97 ? -2 : 3} y="15" size={11} fill={paint("muted")} textAnchor={tick.position > 0.97 ? "end" : "start"}>
+            <Label
+              x={tick.position > 0.97 ? -2 : 3}
+              y="15"
+              size={11}
+              fill={paint("muted")}
+              textAnchor={tick.position > 0.97 ? "end" : "start"}
+            >
               {tick.text}
             </Label>
           </g>

@@ -41,7 +41,13 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
   const below = AXIS + 26;
   const tall = below + seen.length * LEVEL + 6;
   return (
-    <svg viewBox={`0 0 ${WIDE} ${tall}`} width="100%" role="img" aria-label={`Even ruler of depth: ${depth.slices.length} slices, ${depth.gaps.length} gaps`} data-testid="even-ruler">
+    <svg
+      viewBox={`0 0 ${WIDE} ${tall}`}
+      width="100%"
+      role="img"
+      aria-label={`Even ruler of depth: ${depth.slices.length} slices, ${depth.gaps.length} gaps`}
+      data-testid="even-ruler"
+    >
       {defs}
       {drawn.map(({ left, right, top }, i) => (
         <rect key={i} x={left} y={top} width={right - left} height={AXIS - top} fill={paint("mossFaint")} opacity="0.6" />
@@ -52,7 +58,14 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
           <path d={`M${middle} ${top}V${AXIS}`} stroke={paint("moss")} strokeWidth="1" strokeDasharray="3 3" />
           <path d={`M${middle} ${top + 3}l4.500 -5h-9Z`} fill={paint("moss")} />
           {text ? (
-            <Label x={Math.min(Math.max(middle, 30), WIDE - 30)} y={top - 5} size={11} textAnchor="middle" fill={paint("ink")} halo={paint("panel")}>
+            <Label
+              x={Math.min(Math.max(middle, 30), WIDE - 30)}
+              y={top - 5}
+              size={11}
+              textAnchor="middle"
+              fill={paint("ink")}
+              halo={paint("panel")}
+            >
               {text}
             </Label>
           ) : null}
@@ -60,7 +73,14 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
       ))}
       {depth.gaps.map((gap, i) => (
         <g key={i}>
-          <rect x={x(gap.left)} y={AXIS - 18} width={Math.max(x(gap.right) - x(gap.left), 4)} height="18" fill={url("gap")} stroke={paint("rust")} />
+          <rect
+            x={x(gap.left)}
+            y={AXIS - 18}
+            width={Math.max(x(gap.right) - x(gap.left), 4)}
+            height="18"
+            fill={url("gap")}
+            stroke={paint("rust")}
+          />
           <title>{`soft from here to here, up to ${gap.blur.text} of defocus`}</title>
         </g>
       ))}
@@ -68,7 +88,13 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
       {depth.ticks.map((tick) => (
         <g key={tick.position}>
           <path d={`M${x(tick.position)} ${AXIS}v6`} stroke={paint("ink")} />
-          <Label x={x(tick.position)} y={AXIS + 18} size={11} textAnchor={tick.position < 0.03 ? "start" : tick.position > 0.97 ? "end" : "middle"} fill={paint("muted")}>
+          <Label
+            x={x(tick.position)}
+            y={AXIS + 18}
+            size={11}
+            textAnchor={tick.position < 0.03 ? "start" : tick.position > 0.97 ? "end" : "middle"}
+            fill={paint("muted")}
+          >
             {tick.text}
           </Label>
         </g>
@@ -86,9 +112,31 @@ export const EvenRuler = memo(function EvenRuler({ depth }: { depth: DepthReport
         const after = right + 6 < WIDE - 190;
         return (
           <g key={element.id}>
-            <rect x={left} y={y} width={right - left} height="9" fill={element.soft ? paint("rustFaint") : paint("tone1")} stroke={element.soft ? paint("rust") : paint("edge")} strokeWidth={element.soft ? 1.6 : 0.6} />
-            <circle cx={right} cy={y + 4.5} r="4" fill={element.must_be_sharp ? paint("ink") : paint("panel")} stroke={paint("ink")} />
-            <Label x={after ? right + 9 : left - 8} y={y + 9} size={11} textAnchor={after ? "start" : "end"} fill={element.soft ? paint("rust") : paint("ink")} bold={element.soft} words>
+            <rect
+              x={left}
+              y={y}
+              width={right - left}
+              height="9"
+              fill={element.soft ? paint("rustFaint") : paint("tone1")}
+              stroke={element.soft ? paint("rust") : paint("edge")}
+              strokeWidth={element.soft ? 1.6 : 0.6}
+            />
+            <circle
+              cx={right}
+              cy={y + 4.5}
+              r="4"
+              fill={element.must_be_sharp ? paint("ink") : paint("panel")}
+              stroke={paint("ink")}
+            />
+            <Label
+              x={after ? right + 9 : left - 8}
+              y={y + 9}
+              size={11}
+              textAnchor={after ? "start" : "end"}
+              fill={element.soft ? paint("rust") : paint("ink")}
+              bold={element.soft}
+              words
+            >
               {element.name}
               {element.soft ? ", soft" : ""}
             </Label>

@@ -16,7 +16,12 @@ export function Label({ size, bold, words, halo, children, ...rest }: Props) {
     <text
       {...rest}
       {...(halo ? { stroke: halo, strokeWidth: size * 0.26, strokeLinejoin: "round" } : {})}
-      style={{ fontSize: size, fontWeight: bold ? 700 : 400, fontFamily: `var(--lr-fonts-${words ? "body" : "mono"})`, paintOrder: "stroke" }}
+      style={{
+        fontSize: size,
+        fontWeight: bold ? 700 : 400,
+        fontFamily: `var(--lr-fonts-${words ? "body" : "mono"})`,
+        paintOrder: "stroke",
+      }}
     >
       {children}
     </text>

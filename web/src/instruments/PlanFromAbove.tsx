@@ -6,7 +6,8 @@ import { placeIn, useDrag, useWheel } from "./dragging";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
 
-type Held = { kind: "stand" } | { kind: "aim" } | { kind: "element"; id: string } | { kind: "line"; index: number; end: "start" | "end" };
+type Held =
+  { kind: "stand" } | { kind: "aim" } | { kind: "element"; id: string } | { kind: "line"; index: number; end: "start" | "end" };
 type Ways = Partial<Record<string, readonly [number, number]>>;
 
 /** What a hand can do in the plan. Places are metres east and north of the place's origin. */
@@ -68,8 +69,14 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
   // While a hand holds something the ground keeps still under it.
   const window = held?.frozen ?? shown;
   const scale = TALL / (2 * window.half_m);
-  const xy = ([east = 0, north = 0]: readonly number[]): [number, number] => [WIDE / 2 + (east - window.centre[0]) * scale, TALL / 2 - (north - window.centre[1]) * scale];
-  const at = (point: readonly number[]) => xy(point).map((v) => v.toFixed(1)).join(" ");
+  const xy = ([east = 0, north = 0]: readonly number[]): [number, number] => [
+    WIDE / 2 + (east - window.centre[0]) * scale,
+    TALL / 2 - (north - window.centre[1]) * scale,
+  ];
+  const at = (point: readonly number[]) =>
+    xy(point)
+      .map((v) => v.toFixed(1))
+      .join(" ");
   const ring = (points: readonly (readonly number[])[]) => `M${points.map(at).join("L")}Z`;
   const line = (points: readonly (readonly number[])[]) => `M${points.map(at).join("L")}`;
   const [sx, sy] = xy(plan.standpoint);
@@ -111,12 +118,28 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
       ))}
       {plan.elements.map((element) =>
         element.lying ? (
-          <path key={element.id} d={ring(element.foot)} fill={paint("cloud")} opacity="0.6" stroke={paint("muted")} strokeWidth="0.6">
+          <path
+            key={element.id}
+            d={ring(element.foot)}
+            fill={paint("cloud")}
+            opacity="0.6"
+            stroke={paint("muted")}
+            strokeWidth="0.6"
+          >
             <title>{`${element.name}, ${element.away}`}</title>
           </path>
         ) : null,
       )}
-      {plan.sweep.length > 0 ? <path d={ring(plan.sweep)} fill={paint("panel")} opacity="0.4" stroke={paint("ink")} strokeWidth="0.9" strokeDasharray="7 4" /> : null}
+      {plan.sweep.length > 0 ? (
+        <path
+          d={ring(plan.sweep)}
+          fill={paint("panel")}
+          opacity="0.4"
+          stroke={paint("ink")}
+          strokeWidth="0.9"
+          strokeDasharray="7 4"
+        />
+      ) : null}
       <path d={ring(plan.wedge)} fill={paint("panel")} opacity="0.55" stroke={paint("ink")} strokeWidth="0.9" />
       {plan.sharp.length > 0 ? (
         <path d={ring(plan.sharp)} fill={paint("mossFaint")} stroke={paint("moss")} strokeWidth="0.9" opacity="0.75">
@@ -130,15 +153,31 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
       ) : null}
       {large
         ? plan.rings.map((one) => (
-            <Label key={one.radius_m} x={sx + one.radius_m * scale * 0.72} y={sy + one.radius_m * scale * 0.72} size={11} fill={paint("muted")} halo={paint("panel")} pointerEvents="none">
+            <Label
+              key={one.radius_m}
+              x={sx + one.radius_m * scale * 0.72}
+              y={sy + one.radius_m * scale * 0.72}
+              size={11}
+              fill={paint("muted")}
+              halo={paint("panel")}
+              pointerEvents="none"
+            >
               {one.text}
             </Label>
           ))
         : null}
-      {plan.elements.map((element) => (element.shadow.length > 0 ? <path key={element.id} d={ring(element.shadow)} fill={url("cast")} /> : null))}
+      {plan.elements.map((element) =>
+        element.shadow.length > 0 ? <path key={element.id} d={ring(element.shadow)} fill={url("cast")} /> : null,
+      )}
       {plan.lines.map((one, i) => (
         <g key={`${one.name}${i}`}>
-          <path d={line([one.start, one.end])} stroke={paint("rust")} strokeWidth={one.crossed ? 3 : 2} strokeDasharray="10 3 2 3" fill="none">
+          <path
+            d={line([one.start, one.end])}
+            stroke={paint("rust")}
+            strokeWidth={one.crossed ? 3 : 2}
+            strokeDasharray="10 3 2 3"
+            fill="none"
+          >
             <title>{`${one.name}: do not cross`}</title>
           </path>
           {hands
@@ -195,7 +234,14 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
                 onBlur={() => setHovered(undefined)}
               >
                 <circle cx={x} cy={y} r="11" fill="transparent" />
-                <circle cx={x} cy={y} r={element.id === selected || element.id === hovered ? 5 : 3} fill={paint("panel")} stroke={paint("ink")} strokeWidth="1.3" />
+                <circle
+                  cx={x}
+                  cy={y}
+                  r={element.id === selected || element.id === hovered ? 5 : 3}
+                  fill={paint("panel")}
+                  stroke={paint("ink")}
+                  strokeWidth="1.3"
+                />
               </g>
             );
           })
@@ -204,7 +250,16 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
         ? standing.map((element) => {
             const [x, y] = xy(element.at);
             return (
-              <Label key={element.id} x={x + 8} y={y - 6} size={type} fill={paint("ink")} halo={paint("panel")} words pointerEvents="none">
+              <Label
+                key={element.id}
+                x={x + 8}
+                y={y - 6}
+                size={type}
+                fill={paint("ink")}
+                halo={paint("panel")}
+                words
+                pointerEvents="none"
+              >
                 {element.name}
               </Label>
             );
@@ -212,8 +267,20 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
         : null}
       {plan.sun ? (
         <g pointerEvents="none">
-          <path d={`M${sx} ${sy}l${plan.sun[0] * 54} ${-plan.sun[1] * 54}`} stroke={paint("rust")} strokeWidth="1.2" strokeDasharray="4 3" />
-          <circle cx={sx + plan.sun[0] * 62} cy={sy - plan.sun[1] * 62} r="6" fill={paint("cloud")} stroke={paint("rust")} strokeWidth="2" />
+          <path
+            d={`M${sx} ${sy}l${plan.sun[0] * 54} ${-plan.sun[1] * 54}`}
+            stroke={paint("rust")}
+            strokeWidth="1.2"
+            strokeDasharray="4 3"
+          />
+          <circle
+            cx={sx + plan.sun[0] * 62}
+            cy={sy - plan.sun[1] * 62}
+            r="6"
+            fill={paint("cloud")}
+            stroke={paint("rust")}
+            strokeWidth="2"
+          />
         </g>
       ) : null}
       <path d={`M${sx} ${sy}L${ax} ${ay}`} stroke={paint("ink")} strokeWidth="1" pointerEvents="none" />
@@ -262,10 +329,28 @@ export const PlanFromAbove = memo(function PlanFromAbove({ plan, hands, selected
       </g>
       {large ? (
         <g>
-          {([["closer", 1, 26], ["wider", -1, 60]] as const).map(([name, by, y]) => (
-            <g key={name} tabIndex={0} role="button" aria-label={`Draw the plan ${name}`} style={{ cursor: "pointer" }} onClick={() => setCloser(closer + by)} onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && setCloser(closer + by)} onDoubleClick={(e) => e.stopPropagation()}>
+          {(
+            [
+              ["closer", 1, 26],
+              ["wider", -1, 60],
+            ] as const
+          ).map(([name, by, y]) => (
+            <g
+              key={name}
+              tabIndex={0}
+              role="button"
+              aria-label={`Draw the plan ${name}`}
+              style={{ cursor: "pointer" }}
+              onClick={() => setCloser(closer + by)}
+              onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && setCloser(closer + by)}
+              onDoubleClick={(e) => e.stopPropagation()}
+            >
               <rect x={WIDE - 66} y={y - 14} width="36" height="26" fill={paint("panel")} stroke={paint("line")} />
-              <path d={by > 0 ? `M${WIDE - 54} ${y - 1}h12m-6 -6v12` : `M${WIDE - 54} ${y - 1}h12`} stroke={paint("ink")} strokeWidth="1.6" />
+              <path
+                d={by > 0 ? `M${WIDE - 54} ${y - 1}h12m-6 -6v12` : `M${WIDE - 54} ${y - 1}h12`}
+                stroke={paint("ink")}
+                strokeWidth="1.6"
+              />
             </g>
           ))}
         </g>

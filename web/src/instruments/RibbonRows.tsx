@@ -24,13 +24,26 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
     <g data-testid="ribbon-rows">
       {defs}
       {ribbon.rows.map((row, i) => {
-        const words = row.kind === "moon" ? row.text : row.kind === "forecast" ? `${row.name}, with forecast${ribbon.forecast?.simulated ? " (simulated)" : ""}: ${row.text}` : `sun on the ${row.name}, clear sky: ${row.text}`;
+        const words =
+          row.kind === "moon"
+            ? row.text
+            : row.kind === "forecast"
+              ? `${row.name}, with forecast${ribbon.forecast?.simulated ? " (simulated)" : ""}: ${row.text}`
+              : `sun on the ${row.name}, clear sky: ${row.text}`;
         return (
           <g key={row.kind} transform={`translate(0 ${i * ROW})`} data-row={row.kind}>
             <path d={`M0 ${ROW - 1}H${wide}`} stroke={paint("line")} strokeWidth="0.6" />
             {row.spans.map(([a, b]) => (
               <g key={a}>
-                <rect x={x(a)} y="2" width={Math.max(x(b - a), 1)} height={ROW - 4} fill={paint(BARS[row.kind] ?? "muted")} stroke={row.kind === "forecast" ? paint("moss") : "none"} strokeDasharray="4 3" />
+                <rect
+                  x={x(a)}
+                  y="2"
+                  width={Math.max(x(b - a), 1)}
+                  height={ROW - 4}
+                  fill={paint(BARS[row.kind] ?? "muted")}
+                  stroke={row.kind === "forecast" ? paint("moss") : "none"}
+                  strokeDasharray="4 3"
+                />
                 {row.kind === "moon" ? <rect x={x(a)} y="2" width={x(b - a)} height={ROW - 4} fill={url("left")} /> : null}
               </g>
             ))}
@@ -45,7 +58,14 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
           {ribbon.forecast.marks.map((mark, i, all) => {
             const to = all[i + 1]?.position ?? 1;
             return (
-              <rect key={mark.position} x={x(mark.position)} y={1 + (1 - mark.cloud) * (WEATHER - 3)} width={Math.max(x(to - mark.position) - 1, 1)} height={Math.max(mark.cloud * (WEATHER - 3), 0.5)} fill={paint("tone1")}>
+              <rect
+                key={mark.position}
+                x={x(mark.position)}
+                y={1 + (1 - mark.cloud) * (WEATHER - 3)}
+                width={Math.max(x(to - mark.position) - 1, 1)}
+                height={Math.max(mark.cloud * (WEATHER - 3), 0.5)}
+                fill={paint("tone1")}
+              >
                 <title>{mark.text}</title>
               </rect>
             );
@@ -57,9 +77,22 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
       ) : null}
       {ribbon.tide ? (
         <g transform={`translate(0 ${tideAt})`} data-row="tide">
-          <path d={`M${ribbon.tide.points.map(([p, h]) => `${x(p).toFixed(1)} ${(TIDE - 3 - h * (TIDE - 6)).toFixed(1)}`).join("L")}`} fill="none" stroke={paint("slate")} strokeWidth="1.8" />
+          <path
+            d={`M${ribbon.tide.points.map(([p, h]) => `${x(p).toFixed(1)} ${(TIDE - 3 - h * (TIDE - 6)).toFixed(1)}`).join("L")}`}
+            fill="none"
+            stroke={paint("slate")}
+            strokeWidth="1.8"
+          />
           {ribbon.tide.turns.map((turn) => (
-            <Label key={turn.position} x={Math.min(Math.max(x(turn.position), 62), wide - 62)} y={turn.high ? TIDE - 4 : 10} size={9.5} textAnchor="middle" fill={paint("slate")} halo={paint("panel")}>
+            <Label
+              key={turn.position}
+              x={Math.min(Math.max(x(turn.position), 62), wide - 62)}
+              y={turn.high ? TIDE - 4 : 10}
+              size={9.5}
+              textAnchor="middle"
+              fill={paint("slate")}
+              halo={paint("panel")}
+            >
               {turn.high ? "high" : "low"} {turn.text}
             </Label>
           ))}

@@ -18,7 +18,14 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
   const all = frames.reduce((sum, f) => sum + f.duration_s, 0);
   const offsets = [...new Set(frames.map((f) => f.offset_stops))].sort((a, b) => a - b);
   return (
-    <Box display="flex" gap={frames.length > 40 ? "0" : "2px"} h={tall} data-testid="sequence-strip" aria-label={`${frames.length} exposures`} role="group">
+    <Box
+      display="flex"
+      gap={frames.length > 40 ? "0" : "2px"}
+      h={tall}
+      data-testid="sequence-strip"
+      aria-label={`${frames.length} exposures`}
+      role="group"
+    >
       {frames.map((frame, i) => {
         const before = frames[i - 1];
         const isNewPanel = before !== undefined && before.panel_number !== frame.panel_number;
@@ -40,13 +47,33 @@ export const SequenceStrip = memo(function SequenceStrip({ frames, current, done
           flexGrow: Math.max(frame.duration_s / all, (longest / all) * 0.06),
           flexBasis: 0,
           minW: frames.length > 40 ? "2px" : "4px",
-          ml: before?.layer && !frame.layer ? "10px" : isNewSlice ? (frames.length > 40 ? (isNewPanel ? "4px" : "1px") : isNewPanel && frames.length > frame.panel_count ? "12px" : "6px") : "0",
+          ml:
+            before?.layer && !frame.layer
+              ? "10px"
+              : isNewSlice
+                ? frames.length > 40
+                  ? isNewPanel
+                    ? "4px"
+                    : "1px"
+                  : isNewPanel && frames.length > frame.panel_count
+                    ? "12px"
+                    : "6px"
+                : "0",
           borderWidth: "1px",
           borderColor: now ? "rust" : "moss",
           overflow: "hidden",
         } as const;
         return onPick ? (
-          <chakra.button key={frame.number} type="button" title={label} aria-label={label} aria-current={now ? "step" : undefined} cursor="pointer" {...shared} onClick={() => onPick(frame.number)}>
+          <chakra.button
+            key={frame.number}
+            type="button"
+            title={label}
+            aria-label={label}
+            aria-current={now ? "step" : undefined}
+            cursor="pointer"
+            {...shared}
+            onClick={() => onPick(frame.number)}
+          >
             {content}
           </chakra.button>
         ) : (

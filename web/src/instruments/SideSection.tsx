@@ -23,7 +23,8 @@ export const SideSection = memo(function SideSection({ section, onHeight, large 
   const GROUND = TALL - 16;
   const top = large ? 44 : 20;
   const onMove = useCallback(
-    (_: "camera", __: number, y: number, frozen: SectionReport) => onHeight?.(Math.max(0, Number((((GROUND - y) / (GROUND - top)) * frozen.height_m).toFixed(3)))),
+    (_: "camera", __: number, y: number, frozen: SectionReport) =>
+      onHeight?.(Math.max(0, Number((((GROUND - y) / (GROUND - top)) * frozen.height_m).toFixed(3)))),
     [onHeight, GROUND, top],
   );
   const { held, grab, handlers } = useDrag<"camera", SectionReport>(svg, onMove);
@@ -47,20 +48,41 @@ export const SideSection = memo(function SideSection({ section, onHeight, large 
     >
       <rect width={WIDE} height={TALL} fill={paint("sky")} />
       <rect y={GROUND} width={WIDE} height={TALL - GROUND} fill={paint("tone1")} />
-      <path d={`M${LEFT} ${head}L${point(section.upper_edge_end)}L${point(section.lower_edge_end)}Z`} fill={paint("panel")} opacity="0.6" />
+      <path
+        d={`M${LEFT} ${head}L${point(section.upper_edge_end)}L${point(section.lower_edge_end)}Z`}
+        fill={paint("panel")}
+        opacity="0.6"
+      />
       {section.boxes.map((box) => (
-        <rect key={box.id} x={x(box.left)} y={y(box.high)} width={Math.max(x(box.right) - x(box.left), 2)} height={Math.max(y(box.low) - y(box.high), 3)} fill={paint(`tone${box.tone}`)}>
+        <rect
+          key={box.id}
+          x={x(box.left)}
+          y={y(box.high)}
+          width={Math.max(x(box.right) - x(box.left), 2)}
+          height={Math.max(y(box.low) - y(box.high), 3)}
+          fill={paint(`tone${box.tone}`)}
+        >
           <title>{box.name}</title>
         </rect>
       ))}
       <path d={`M${LEFT} ${head}L${point(section.axis_end)}`} stroke={paint("ink")} strokeWidth="1" strokeDasharray="1 4" />
-      <path d={`M${point(section.upper_edge_end)}L${LEFT} ${head}L${point(section.lower_edge_end)}`} stroke={paint("ink")} strokeWidth="1.1" strokeDasharray="5 3" fill="none" />
+      <path
+        d={`M${point(section.upper_edge_end)}L${LEFT} ${head}L${point(section.lower_edge_end)}`}
+        stroke={paint("ink")}
+        strokeWidth="1.1"
+        strokeDasharray="5 3"
+        fill="none"
+      />
       {section.sight ? (
         <path d={`M${point(section.sight[0])}L${point(section.sight[1])}`} stroke={paint("slate")} strokeWidth="1.6">
           <title>{section.sight_text}</title>
         </path>
       ) : null}
-      <path d={`M${LEFT} ${head + 4}L${LEFT - 9} ${GROUND}M${LEFT} ${head + 4}V${GROUND}M${LEFT} ${head + 4}L${LEFT + 9} ${GROUND}`} stroke={paint("ink")} strokeWidth="2" />
+      <path
+        d={`M${LEFT} ${head + 4}L${LEFT - 9} ${GROUND}M${LEFT} ${head + 4}V${GROUND}M${LEFT} ${head + 4}L${LEFT + 9} ${GROUND}`}
+        stroke={paint("ink")}
+        strokeWidth="2"
+      />
       <rect
         x={LEFT - 8}
         y={head - 6}
@@ -86,8 +108,21 @@ export const SideSection = memo(function SideSection({ section, onHeight, large 
             }
           : {})}
       />
-      <path d={`M18 ${y(section.reach_high_m)}h6m-3 0V${y(section.reach_low_m)}m-3 0h6`} stroke={paint("moss")} strokeWidth="1.4" fill="none" />
-      {section.column_high_m > section.reach_high_m ? <path d={`M21 ${y(section.reach_high_m)}V${y(section.column_high_m)}m-3 0h6`} stroke={paint("moss")} strokeWidth="1.4" strokeDasharray="3 2" fill="none" /> : null}
+      <path
+        d={`M18 ${y(section.reach_high_m)}h6m-3 0V${y(section.reach_low_m)}m-3 0h6`}
+        stroke={paint("moss")}
+        strokeWidth="1.4"
+        fill="none"
+      />
+      {section.column_high_m > section.reach_high_m ? (
+        <path
+          d={`M21 ${y(section.reach_high_m)}V${y(section.column_high_m)}m-3 0h6`}
+          stroke={paint("moss")}
+          strokeWidth="1.4"
+          strokeDasharray="3 2"
+          fill="none"
+        />
+      ) : null}
       <g pointerEvents="none">
         <Label x="30" y={type + 2} size={type} fill={paint("ink")}>
           reach {section.reach_text}

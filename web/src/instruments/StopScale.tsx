@@ -16,10 +16,20 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
   const marks = [...range.marks].sort((a, b) => a.position - b.position);
   const tall = axis + 26 + marks.length * ROW;
   return (
-    <svg viewBox={`0 0 ${WIDE} ${tall}`} width="100%" role="img" aria-label={`Scene range ${range.scene.text}, ${range.held ? "held" : "not held"} by ${range.frames.length} frames`}>
+    <svg
+      viewBox={`0 0 ${WIDE} ${tall}`}
+      width="100%"
+      role="img"
+      aria-label={`Scene range ${range.scene.text}, ${range.held ? "held" : "not held"} by ${range.frames.length} frames`}
+    >
       {range.frames.map((frame, i) => (
         <g key={i}>
-          <path d={`M${x(frame.left)} ${8 + i * SPAN}v-5v2.500H${x(frame.right)}v-2.500v5`} fill="none" stroke={paint("moss")} strokeWidth="2" />
+          <path
+            d={`M${x(frame.left)} ${8 + i * SPAN}v-5v2.500H${x(frame.right)}v-2.500v5`}
+            fill="none"
+            stroke={paint("moss")}
+            strokeWidth="2"
+          />
           <rect x={x((frame.left + frame.right) / 2) - 20} y={i * SPAN} width="40" height="11" fill={paint("panel")} />
           <Label x={x((frame.left + frame.right) / 2)} y={i * SPAN + 9} size={10.5} textAnchor="middle" fill={paint("ink")}>
             {frame.text}
@@ -41,9 +51,21 @@ export const StopScale = memo(function StopScale({ range }: { range: RangeReport
         const before = mark.position > 0.6;
         return (
           <g key={mark.id}>
-            <path d={`M${x(mark.position)} ${axis}V${y - 4}`} stroke={lost ? paint("rust") : paint("muted")} strokeDasharray="1 3" />
+            <path
+              d={`M${x(mark.position)} ${axis}V${y - 4}`}
+              stroke={lost ? paint("rust") : paint("muted")}
+              strokeDasharray="1 3"
+            />
             <path d={`M${x(mark.position)} ${y - 9}l4 5l-4 5l-4 -5Z`} fill={lost ? paint("rust") : paint("ink")} />
-            <Label x={x(mark.position) + (before ? -9 : 9)} y={y} size={11} textAnchor={before ? "end" : "start"} fill={lost ? paint("rust") : paint("ink")} bold={lost} words>
+            <Label
+              x={x(mark.position) + (before ? -9 : 9)}
+              y={y}
+              size={11}
+              textAnchor={before ? "end" : "start"}
+              fill={lost ? paint("rust") : paint("ink")}
+              bold={lost}
+              words
+            >
               {mark.name} {mark.stops.text}
               {mark.predicted ? " predicted" : ""}
               {mark.clipped ? ", clips" : mark.blocked ? ", blocks up" : ""}

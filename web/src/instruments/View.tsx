@@ -23,14 +23,27 @@ function placeLabels(named: DrawnElement[], height: number, size: number): Place
   const tall = size * 2.1;
   for (const element of [...named].sort((a, b) => (b.anchor?.[1] ?? 0) - (a.anchor?.[1] ?? 0))) {
     const [ax, ay] = element.anchor ?? [0, 0];
-    const wide = Math.max(element.name.length * 0.55, (element.distance.text.length + element.blur.text.length + (element.soft ? 8 : 3)) * 0.6) * size;
+    const wide =
+      Math.max(
+        element.name.length * 0.55,
+        (element.distance.text.length + element.blur.text.length + (element.soft ? 8 : 3)) * 0.6,
+      ) * size;
     let y = Math.min(Math.max(ay * height, size * 1.2), height - size);
     const beside = (end: boolean) => {
       const x = ax * WIDTH + (end ? -0.7 : 0.7) * size;
       return { end, x, left: end ? x - wide : x, right: end ? x : x + wide };
     };
     const free = ({ left, right }: { left: number; right: number }) =>
-      left > 0 && right < WIDTH && !named.some((other) => other !== element && other.anchor && other.anchor[0] * WIDTH > left && other.anchor[0] * WIDTH < right && Math.abs(other.anchor[1] * height - y) < size * 1.2);
+      left > 0 &&
+      right < WIDTH &&
+      !named.some(
+        (other) =>
+          other !== element &&
+          other.anchor &&
+          other.anchor[0] * WIDTH > left &&
+          other.anchor[0] * WIDTH < right &&
+          Math.abs(other.anchor[1] * height - y) < size * 1.2,
+      );
     const usual = beside(ax > 0.68);
     const { end, x, left, right } = !free(usual) && free(beside(!usual.end)) ? beside(!usual.end) : usual;
     for (let tries = 0; tries < 12; tries += 1) {
@@ -80,7 +93,21 @@ function Mirror({ element, height, url }: { element: DrawnElement; height: numbe
   );
 }
 
-function Silhouette({ element, height, url, lit, onSelect, onHover }: { element: DrawnElement; height: number; url: (name: string) => string; lit: boolean; onSelect: (() => void) | undefined; onHover: ((on: boolean) => void) | undefined }) {
+function Silhouette({
+  element,
+  height,
+  url,
+  lit,
+  onSelect,
+  onHover,
+}: {
+  element: DrawnElement;
+  height: number;
+  url: (name: string) => string;
+  lit: boolean;
+  onSelect: (() => void) | undefined;
+  onHover: ((on: boolean) => void) | undefined;
+}) {
   const body = element.role === "sky" ? paint("cloud") : paint(`tone${element.tone}`);
   const blur = element.softness * WIDTH * BLUR_SHOWN;
   return (
@@ -98,7 +125,11 @@ function Silhouette({ element, height, url, lit, onSelect, onHover }: { element:
             onBlur: () => onHover(false),
           }
         : {})}
-      style={{ outline: "none", cursor: onHover ? "pointer" : "default", filter: blur > 0.4 ? `blur(${blur.toFixed(2)}px)` : undefined }}
+      style={{
+        outline: "none",
+        cursor: onHover ? "pointer" : "default",
+        filter: blur > 0.4 ? `blur(${blur.toFixed(2)}px)` : undefined,
+      }}
     >
       {element.shadow.length > 0 ? <path d={path(element.shadow, height)} fill={url("cast")} /> : null}
       {element.outlines.map((outline, i) => {
@@ -112,7 +143,17 @@ function Silhouette({ element, height, url, lit, onSelect, onHover }: { element:
           );
         if (outline.paint === "shade") return <path key={i} d={d} fill={url("shade")} />;
         const fill = outline.paint === "opening" ? paint("sky") : outline.paint === "light" ? paint("cloud") : body;
-        return <path key={i} d={d} fill={fill} stroke={lit ? paint("rust") : paint("edge")} strokeOpacity={lit ? 1 : 0.35} strokeWidth={lit ? 3 : 1} vectorEffect="non-scaling-stroke" />;
+        return (
+          <path
+            key={i}
+            d={d}
+            fill={fill}
+            stroke={lit ? paint("rust") : paint("edge")}
+            strokeOpacity={lit ? 1 : 0.35}
+            strokeWidth={lit ? 3 : 1}
+            vectorEffect="non-scaling-stroke"
+          />
+        );
       })}
       <Mirror element={element} height={height} url={url} />
     </g>
@@ -120,7 +161,13 @@ function Silhouette({ element, height, url, lit, onSelect, onHover }: { element:
 }
 
 /** The picture through the frame, drawn from the geometry the server projected. */
-export const View = memo(function View({ framing, selected, onSelect, small = false, label = "The view through the frame" }: Props) {
+export const View = memo(function View({
+  framing,
+  selected,
+  onSelect,
+  small = false,
+  label = "The view through the frame",
+}: Props) {
   const [hovered, setHovered] = useState<string>();
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const { defs, url } = useHatches();
@@ -134,11 +181,39 @@ export const View = memo(function View({ framing, selected, onSelect, small = fa
   const named = small ? [] : framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
   const under = framing.underlay;
   return (
-    <Box as="figure" bg="panel" borderWidth="1px" borderColor="line" h="100%" display="flex" justifyContent="center" alignItems="center" overflow="hidden" aria-label={label}>
-      <svg viewBox={`0 0 ${WIDTH} ${height}`} style={{ maxWidth: "100%", maxHeight: "100%", width: framing.aspect >= 1 ? "100%" : "auto", height: framing.aspect >= 1 ? "auto" : "100%" }} data-testid={small ? undefined : "view"} role={small ? "img" : undefined} aria-label={small ? label : undefined}>
+    <Box
+      as="figure"
+      bg="panel"
+      borderWidth="1px"
+      borderColor="line"
+      h="100%"
+      display="flex"
+      justifyContent="center"
+      alignItems="center"
+      overflow="hidden"
+      aria-label={label}
+    >
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        style={{
+          maxWidth: "100%",
+          maxHeight: "100%",
+          width: framing.aspect >= 1 ? "100%" : "auto",
+          height: framing.aspect >= 1 ? "auto" : "100%",
+        }}
+        data-testid={small ? undefined : "view"}
+        role={small ? "img" : undefined}
+        aria-label={small ? label : undefined}
+      >
         {defs}
         {framing.glow ? (
-          <radialGradient id={`${id}-glow`} gradientUnits="userSpaceOnUse" cx={framing.glow[0] * WIDTH} cy={framing.glow[1] * height} r={GLOW_REACH}>
+          <radialGradient
+            id={`${id}-glow`}
+            gradientUnits="userSpaceOnUse"
+            cx={framing.glow[0] * WIDTH}
+            cy={framing.glow[1] * height}
+            r={GLOW_REACH}
+          >
             <stop offset="0" stopColor={paint("cloud")} />
             <stop offset="1" stopColor={paint("cloud")} stopOpacity="0" />
           </radialGradient>
@@ -159,44 +234,102 @@ export const View = memo(function View({ framing, selected, onSelect, small = fa
             />
           ) : null}
           <g opacity={under ? 1 - under.opacity : undefined}>
-          <rect width={WIDTH} height={height} fill={paint("sky")} />
-          {framing.glow ? <rect width={WIDTH} height={height} fill={`url(#${id}-glow)`} /> : null}
-          {framing.horizon === null && !framing.elements.some((e) => e.role === "sky") ? <rect width={WIDTH} height={height} fill={paint("tone1")} opacity="0.5" /> : null}
-          {framing.horizon ? <path d={`M0 ${left * height}L${WIDTH} ${right * height}V${height}H0Z`} fill={paint("tone0")} opacity="0.75" /> : null}
-          {framing.sun ? (
-            <g>
-              <circle cx={framing.sun[0] * WIDTH} cy={framing.sun[1] * height} r="20" fill={paint("cloud")} stroke={paint("rust")} strokeWidth="3" />
-            </g>
-          ) : null}
-          {framing.elements.map((element) => (
-            <Silhouette
-              key={element.id}
-              element={element}
-              height={height}
-              url={url}
-              lit={element.id === selected || element.id === hovered}
-              onSelect={onSelect ? () => onSelect(element.id) : undefined}
-              onHover={small ? undefined : (on) => setHovered(on ? element.id : undefined)}
-            />
-          ))}
+            <rect width={WIDTH} height={height} fill={paint("sky")} />
+            {framing.glow ? <rect width={WIDTH} height={height} fill={`url(#${id}-glow)`} /> : null}
+            {framing.horizon === null && !framing.elements.some((e) => e.role === "sky") ? (
+              <rect width={WIDTH} height={height} fill={paint("tone1")} opacity="0.5" />
+            ) : null}
+            {framing.horizon ? (
+              <path d={`M0 ${left * height}L${WIDTH} ${right * height}V${height}H0Z`} fill={paint("tone0")} opacity="0.75" />
+            ) : null}
+            {framing.sun ? (
+              <g>
+                <circle
+                  cx={framing.sun[0] * WIDTH}
+                  cy={framing.sun[1] * height}
+                  r="20"
+                  fill={paint("cloud")}
+                  stroke={paint("rust")}
+                  strokeWidth="3"
+                />
+              </g>
+            ) : null}
+            {framing.elements.map((element) => (
+              <Silhouette
+                key={element.id}
+                element={element}
+                height={height}
+                url={url}
+                lit={element.id === selected || element.id === hovered}
+                onSelect={onSelect ? () => onSelect(element.id) : undefined}
+                onHover={small ? undefined : (on) => setHovered(on ? element.id : undefined)}
+              />
+            ))}
           </g>
-          {under ? framing.elements.map((element) => element.outlines.slice(0, 1).map((outline, i) => <path key={`${element.id}${i}`} d={path(outline.points, height)} fill="none" stroke={paint("rust")} strokeWidth="2" strokeDasharray="9 5" pointerEvents="none" />)) : null}
-          {framing.horizon ? <path d={`M0 ${left * height}L${WIDTH} ${right * height}`} stroke={paint("ink")} strokeWidth="1" opacity="0.45" fill="none" /> : null}
+          {under
+            ? framing.elements.map((element) =>
+                element.outlines
+                  .slice(0, 1)
+                  .map((outline, i) => (
+                    <path
+                      key={`${element.id}${i}`}
+                      d={path(outline.points, height)}
+                      fill="none"
+                      stroke={paint("rust")}
+                      strokeWidth="2"
+                      strokeDasharray="9 5"
+                      pointerEvents="none"
+                    />
+                  )),
+              )
+            : null}
+          {framing.horizon ? (
+            <path
+              d={`M0 ${left * height}L${WIDTH} ${right * height}`}
+              stroke={paint("ink")}
+              strokeWidth="1"
+              opacity="0.45"
+              fill="none"
+            />
+          ) : null}
           <path d={mask} fillRule="evenodd" fill={paint("ground")} opacity="0.82" />
           <rect {...crop} fill="none" stroke={paint("ink")} strokeOpacity="0.5" strokeWidth="1.5" />
           {(small ? [] : framing.guides).map(([x0, y0, x1, y1]) => (
-            <path key={`${x0} ${y0} ${x1}`} d={`M${x0 * WIDTH} ${y0 * height}L${x1 * WIDTH} ${y1 * height}`} stroke={paint("ink")} strokeOpacity="0.6" strokeWidth="1.6" strokeDasharray="3 7" />
+            <path
+              key={`${x0} ${y0} ${x1}`}
+              d={`M${x0 * WIDTH} ${y0 * height}L${x1 * WIDTH} ${y1 * height}`}
+              stroke={paint("ink")}
+              strokeOpacity="0.6"
+              strokeWidth="1.6"
+              strokeDasharray="3 7"
+            />
           ))}
           {placeLabels(named, height, size).map(({ element, x, y, end }) => {
             const [ax, ay] = element.anchor ?? [0, 0];
             return (
               <g key={element.id} pointerEvents="none" textAnchor={end ? "end" : "start"}>
-                {Math.abs(y - ay * height) > size ? <path d={`M${ax * WIDTH} ${ay * height}L${x} ${y}`} stroke={paint("ink")} strokeWidth="1.500" /> : null}
-                <circle cx={ax * WIDTH} cy={ay * height} r={size * 0.3} fill={element.soft ? paint("rust") : paint("panel")} stroke={paint("ink")} strokeWidth={size * 0.13} />
+                {Math.abs(y - ay * height) > size ? (
+                  <path d={`M${ax * WIDTH} ${ay * height}L${x} ${y}`} stroke={paint("ink")} strokeWidth="1.500" />
+                ) : null}
+                <circle
+                  cx={ax * WIDTH}
+                  cy={ay * height}
+                  r={size * 0.3}
+                  fill={element.soft ? paint("rust") : paint("panel")}
+                  stroke={paint("ink")}
+                  strokeWidth={size * 0.13}
+                />
                 <Label x={x} y={y - size * 0.2} size={size} bold fill={paint("ink")} halo={paint("panel")} words>
                   {element.name}
                 </Label>
-                <Label x={x} y={y + size * 0.8} size={size * 0.92} fill={element.soft ? paint("rust") : paint("ink")} bold={element.soft} halo={paint("panel")}>
+                <Label
+                  x={x}
+                  y={y + size * 0.8}
+                  size={size * 0.92}
+                  fill={element.soft ? paint("rust") : paint("ink")}
+                  bold={element.soft}
+                  halo={paint("panel")}
+                >
                   {element.distance.text} · {element.soft ? "soft " : ""}
                   {element.blur.text}
                 </Label>

@@ -16,10 +16,22 @@ type Span = readonly [number, number, number];
 /** Rectangles of one kind as one path. */
 function cells(spans: readonly Span[], days: number): string {
   const wide = (WIDE - LEFT) / days;
-  return spans.map(([day, from, to]) => `M${(LEFT + day * wide).toFixed(2)} ${(from * TALL).toFixed(1)}h${wide.toFixed(2)}v${((to - from) * TALL).toFixed(1)}h${(-wide).toFixed(2)}Z`).join("");
+  return spans
+    .map(([day, from, to]) => {
+      const high = ((to - from) * TALL).toFixed(1);
+      return `M${(LEFT + day * wide).toFixed(2)} ${(from * TALL).toFixed(1)}h${wide.toFixed(2)}v${high}h${(-wide).toFixed(2)}Z`;
+    })
+    .join("");
 }
 
-const FILLS: Record<string, string> = { night: "nightfall", twilight: "twilight", blue: "bluehour", golden: "goldlight", day: "sunlit", shade: "hillshade" };
+const FILLS: Record<string, string> = {
+  night: "nightfall",
+  twilight: "twilight",
+  blue: "bluehour",
+  golden: "goldlight",
+  day: "sunlit",
+  shade: "hillshade",
+};
 
 interface Props {
   picture: Picture;
@@ -44,7 +56,8 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
         const box = e.currentTarget.getBoundingClientRect();
         const across = ((e.clientX - box.left) / box.width) * WIDE;
         const down = ((e.clientY - box.top) / box.height) * (TALL + FOOT);
-        if (across >= LEFT && down <= TALL) onPick(Math.min(days - 1, Math.floor(((across - LEFT) / (WIDE - LEFT)) * days)), down / TALL);
+        if (across >= LEFT && down <= TALL)
+          onPick(Math.min(days - 1, Math.floor(((across - LEFT) / (WIDE - LEFT)) * days)), down / TALL);
       }}
     >
       {defs}
@@ -62,7 +75,13 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
       {HOURS.map((hour) => (
         <g key={hour}>
           <path d={`M${LEFT} ${(hour / 24) * TALL}H${WIDE}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.35" />
-          <Label x={LEFT - 6} y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)} size={11} textAnchor="end" fill={paint("muted")}>
+          <Label
+            x={LEFT - 6}
+            y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)}
+            size={11}
+            textAnchor="end"
+            fill={paint("muted")}
+          >
             {String(hour).padStart(2, "0")}
           </Label>
         </g>
@@ -75,7 +94,14 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
           </Label>
         </g>
       ))}
-      <circle cx={x(picture.moment[0] + 0.5)} cy={picture.moment[1] * TALL} r="4.500" fill="none" stroke={paint("ink")} strokeWidth="2" />
+      <circle
+        cx={x(picture.moment[0] + 0.5)}
+        cy={picture.moment[1] * TALL}
+        r="4.500"
+        fill="none"
+        stroke={paint("ink")}
+        strokeWidth="2"
+      />
     </svg>
   );
 });

@@ -1,6 +1,6 @@
 import { type PointerEvent as ReactPointerEvent, type RefObject, useCallback, useEffect, useState } from "react";
 
-import { hand } from "./hand";
+import { dragState } from "./dragState";
 
 /** A pointer's place in the drawing's own units. */
 export function placeIn(svg: SVGSVGElement | null, event: { clientX: number; clientY: number }): [number, number] | null {
@@ -15,23 +15,29 @@ export function placeIn(svg: SVGSVGElement | null, event: { clientX: number; cli
  * like when it was taken hold of. Every move is told; who is told takes
  * the last place of those that it cannot follow.
  */
-export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMove: (what: What, x: number, y: number, frozen: Frozen) => void) {
+export function useDrag<What, Frozen>(
+  svg: RefObject<SVGSVGElement | null>,
+  onMove: (what: What, x: number, y: number, frozen: Frozen) => void,
+) {
   const [held, setHeld] = useState<{ what: What; frozen: Frozen } | null>(null);
   useEffect(
     () => () => {
-      hand.busy = false;
+      dragState.busy = false;
     },
     [],
   );
-  const grab = useCallback((what: What, frozen: Frozen) => (event: ReactPointerEvent) => {
-    if (event.button !== 0) return;
-    event.preventDefault();
-    event.stopPropagation();
-    (event.currentTarget as HTMLElement | SVGElement).focus?.();
-    svg.current?.setPointerCapture(event.pointerId);
-    hand.busy = true;
-    setHeld({ what, frozen });
-  }, [svg]);
+  const grab = useCallback(
+    (what: What, frozen: Frozen) => (event: ReactPointerEvent) => {
+      if (event.button !== 0) return;
+      event.preventDefault();
+      event.stopPropagation();
+      (event.currentTarget as HTMLElement | SVGElement).focus?.();
+      svg.current?.setPointerCapture(event.pointerId);
+      dragState.busy = true;
+      setHeld({ what, frozen });
+    },
+    [svg],
+  );
   const move = useCallback(
     (event: ReactPointerEvent) => {
       if (!held) return;
@@ -41,7 +47,7 @@ export function useDrag<What, Frozen>(svg: RefObject<SVGSVGElement | null>, onMo
     [held, onMove, svg],
   );
   const drop = useCallback(() => {
-    hand.busy = false;
+    dragState.busy = false;
     setHeld(null);
   }, []);
   return { held, grab, handlers: { onPointerMove: move, onPointerUp: drop, onPointerCancel: drop } };

@@ -20,14 +20,16 @@ const NEEDED: Partial<Record<Kind, string>> = {
 
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["kit"] });
 
-
 function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
   const path = { params: { path: { id: one.id } } };
   const { name } = one.item.details;
   const remove = () =>
     ask(api.DELETE("/api/kit/{id}", path)).then(() => {
       void refresh();
-      notify({ title: `${name} deleted`, undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, notifyTrouble) });
+      notify({
+        title: `${name} deleted`,
+        undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, notifyTrouble),
+      });
     }, notifyTrouble);
   return (
     <Flex align="center" gap="2" py="6px" borderTopWidth="1px" borderColor="line">
@@ -40,7 +42,10 @@ function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
       <Button onClick={onEdit} aria-label={`Edit ${name}`}>
         Edit
       </Button>
-      <Button onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, notifyTrouble)} aria-label={`Duplicate ${name}`}>
+      <Button
+        onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, notifyTrouble)}
+        aria-label={`Duplicate ${name}`}
+      >
         Duplicate
       </Button>
       <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>
@@ -82,7 +87,15 @@ export default function KitPage() {
           })}
         </Box>
       ) : null}
-      {editing ? <KitSheet key={editing.id} saved={editing} kind={editing.item.kind} start={editing.item.details} onClose={() => setEditing(undefined)} /> : null}
+      {editing ? (
+        <KitSheet
+          key={editing.id}
+          saved={editing}
+          kind={editing.item.kind}
+          start={editing.item.details}
+          onClose={() => setEditing(undefined)}
+        />
+      ) : null}
       {adding ? <KitSheet key={adding} kind={adding} start={FRESH[adding]} onClose={() => setAdding(undefined)} /> : null}
     </Page>
   );

@@ -15,7 +15,10 @@ type Modes = Body["bracket_modes"];
 /** Bracket modes as typed: 3 × 2, 5 × 1. */
 function parseModes(text: string): Modes | null {
   const made: Modes = [];
-  for (const part of text.split(",").map((one) => one.trim()).filter(Boolean)) {
+  for (const part of text
+    .split(",")
+    .map((one) => one.trim())
+    .filter(Boolean)) {
     const match = /^(\d+)\s*[x×*]\s*(\d+(?:\.\d+)?)$/i.exec(part);
     if (!match) return null;
     made.push({ frames: Number(match[1]), step_stops: Number(match[2]) });
@@ -27,8 +30,20 @@ const FIRM = "firm ground";
 const OWN = "rates of your own";
 
 /** Ground that moves, with usual rates to start from. */
-function StandsOn({ rocking, drift, onChoose }: { rocking: number; drift: number; onChoose: (rates: { rocking_deg_s: number; drift_deg_s: number }) => void }) {
-  const usual = useQuery({ queryKey: ["moving-ground"], queryFn: () => ask(api.GET("/api/kit/moving-ground")), staleTime: Infinity });
+function StandsOn({
+  rocking,
+  drift,
+  onChoose,
+}: {
+  rocking: number;
+  drift: number;
+  onChoose: (rates: { rocking_deg_s: number; drift_deg_s: number }) => void;
+}) {
+  const usual = useQuery({
+    queryKey: ["moving-ground"],
+    queryFn: () => ask(api.GET("/api/kit/moving-ground")),
+    staleTime: Infinity,
+  });
   const kinds = usual.data?.kinds ?? [];
   const found = kinds.find((one) => one.rocking_deg_s === rocking && one.drift_deg_s === drift)?.name;
   const names = [FIRM, ...kinds.map((one) => one.name), OWN];
@@ -64,7 +79,8 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
     },
   });
   const error = save.error instanceof ApiError ? save.error : null;
-  const current = error?.problem.status === 409 ? (error.problem as unknown as { current_version: number }).current_version : undefined;
+  const current =
+    error?.problem.status === 409 ? (error.problem as unknown as { current_version: number }).current_version : undefined;
   const at = (key: string) => error?.field(`/details/${key}`);
   const put = (key: string, value: unknown) => setDraft((now) => ({ ...now, [key]: value }));
   const modes = (draft["bracket_modes"] as Modes | undefined)?.map((m) => `${m.frames} × ${m.step_stops}`).join(", ");
@@ -85,15 +101,57 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
       <Flex direction="column" gap="3">
         <TextField label="name" value={String(draft["name"] ?? "")} error={at("name")} onCommit={(name) => put("name", name)} />
         <Flex gap="3" wrap="wrap" align="end">
-          {FIELDS[kind].filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"]))).map((spec) => {
-            const value = draft[spec.key];
-            if (spec.type === "choice") return <ChoiceField key={spec.key} width="200px" label={spec.label} value={String(value)} options={spec.options} error={at(spec.key)} onCommit={(one) => put(spec.key, spec.whole ? Number(one) : one)} />;
-            if (spec.type === "text") return <TextField key={spec.key} width="240px" label={spec.label} value={String(value ?? "")} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
-            if (spec.type === "tick") return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
-            return <NumberField key={spec.key} width="190px" {...(spec.empty ? { empty: true } : {})} label={spec.label} {...(spec.unit ? { unit: spec.unit } : {})} step={spec.step ?? 1} value={typeof value === "number" ? value : null} error={at(spec.key)} onCommit={(one) => put(spec.key, one)} />;
-          })}
+          {FIELDS[kind]
+            .filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"])))
+            .map((spec) => {
+              const value = draft[spec.key];
+              if (spec.type === "choice")
+                return (
+                  <ChoiceField
+                    key={spec.key}
+                    width="200px"
+                    label={spec.label}
+                    value={String(value)}
+                    options={spec.options}
+                    error={at(spec.key)}
+                    onCommit={(one) => put(spec.key, spec.whole ? Number(one) : one)}
+                  />
+                );
+              if (spec.type === "text")
+                return (
+                  <TextField
+                    key={spec.key}
+                    width="240px"
+                    label={spec.label}
+                    value={String(value ?? "")}
+                    error={at(spec.key)}
+                    onCommit={(one) => put(spec.key, one)}
+                  />
+                );
+              if (spec.type === "tick")
+                return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
+              return (
+                <NumberField
+                  key={spec.key}
+                  width="190px"
+                  {...(spec.empty ? { empty: true } : {})}
+                  label={spec.label}
+                  {...(spec.unit ? { unit: spec.unit } : {})}
+                  step={spec.step ?? 1}
+                  value={typeof value === "number" ? value : null}
+                  error={at(spec.key)}
+                  onCommit={(one) => put(spec.key, one)}
+                />
+              );
+            })}
         </Flex>
-        {kind === "support" ? <StandsOn rocking={Number(draft["rocking_deg_s"])} drift={Number(draft["drift_deg_s"])} onChoose={(rates) => setDraft((now) => ({ ...now, ...rates }))} /> : null}
+        {kind === "support" ? (
+          <StandsOn
+            rocking={Number(draft["rocking_deg_s"])}
+            drift={Number(draft["drift_deg_s"])}
+            onChoose={(rates) => setDraft((now) => ({ ...now, ...rates }))}
+          />
+        ) : null}
         {kind === "body" ? (
           <TextField
             label="bracket modes, frames × stops"

@@ -33,7 +33,13 @@ interface TextSpec {
 }
 export type Spec = NumberSpec | ChoiceSpec | TickSpec | TextSpec;
 
-const number = (key: string, label: string, unit?: string, step = 1): NumberSpec => ({ type: "number", key, label, step, ...(unit ? { unit } : {}) });
+const number = (key: string, label: string, unit?: string, step = 1): NumberSpec => ({
+  type: "number",
+  key,
+  label,
+  step,
+  ...(unit ? { unit } : {}),
+});
 
 /** Which fields each kind of item has, in the order they are asked. */
 export const FIELDS: Record<Kind, readonly Spec[]> = {
@@ -172,18 +178,92 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
 /** What a new item of a kind starts with: common generic gear. */
 export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; gear: Gear; light: LightSource } = {
   body: {
-    name: "full-frame body, 24 MP", sensor_width_mm: 36, sensor_height_mm: 24, pixels_across: 6000, pixels_down: 4000, base_iso: 100, highest_iso: 25600,
-    usable_range_stops: 9, headroom_stops: 3, shortest_shutter_s: 0.0001220703125, longest_timed_s: 32, has_bulb: true, dark_frame: false, stabiliser_stops: 0,
-    bracket_modes: [{ frames: 3, step_stops: 1 }, { frames: 3, step_stops: 2 }], burst_per_s: 6, buffer_frames: 30, written_per_s: 2, flash_sync_s: 0.00492156660115185, reciprocity_p: null, clicks_per_stop: 3,
+    name: "full-frame body, 24 MP",
+    sensor_width_mm: 36,
+    sensor_height_mm: 24,
+    pixels_across: 6000,
+    pixels_down: 4000,
+    base_iso: 100,
+    highest_iso: 25600,
+    usable_range_stops: 9,
+    headroom_stops: 3,
+    shortest_shutter_s: 0.0001220703125,
+    longest_timed_s: 32,
+    has_bulb: true,
+    dark_frame: false,
+    stabiliser_stops: 0,
+    bracket_modes: [
+      { frames: 3, step_stops: 1 },
+      { frames: 3, step_stops: 2 },
+    ],
+    burst_per_s: 6,
+    buffer_frames: 30,
+    written_per_s: 2,
+    flash_sync_s: 0.00492156660115185,
+    reciprocity_p: null,
+    clicks_per_stop: 3,
   },
   lens: {
-    name: "24-70 mm f/4", shortest_mm: 24, longest_mm: 70, widest_f_number: 4, widest_f_number_long: 4, narrowest_f_number: 22, minimum_focus_m: 0.38,
-    pupil_magnification: 1, stabiliser_stops: 0, largest_magnification: null, front_mm: null, lengthens: false, hood_mm: 0, filter_thread_mm: null,
+    name: "24-70 mm f/4",
+    shortest_mm: 24,
+    longest_mm: 70,
+    widest_f_number: 4,
+    widest_f_number_long: 4,
+    narrowest_f_number: 22,
+    minimum_focus_m: 0.38,
+    pupil_magnification: 1,
+    stabiliser_stops: 0,
+    largest_magnification: null,
+    front_mm: null,
+    lengthens: false,
+    hood_mm: 0,
+    filter_thread_mm: null,
   },
-  filter: { id: "new", name: "ND 10 stops", kind: "nd", stops: 10, least_stops: 0, edge: "soft", thread_mm: null, thickness_mm: 5, safe_stops: null, cast: "" },
-  support: { name: "tripod", kind: "tripod", lowest_m: 0.3, highest_m: 1.6, column_m: 0, inverted_lowest_m: null, rocking_deg_s: 0, drift_deg_s: 0 },
-  gear: { id: "new", name: "25 mm tube", kind: "tube", extension_mm: 25, longest_mm: 0, factor: 1.4, dioptres: 2, travel_mm: 100, finest_step_mm: 0.1, step_s: 6 },
-  light: { id: "new", name: "flash", kind: "flash", guide_number_m: 24, full_recycle_s: 4, full_duration_s: 0.002, least_power: 0.0078125, ev100_at_1_m: 7, ultraviolet: false },
+  filter: {
+    id: "new",
+    name: "ND 10 stops",
+    kind: "nd",
+    stops: 10,
+    least_stops: 0,
+    edge: "soft",
+    thread_mm: null,
+    thickness_mm: 5,
+    safe_stops: null,
+    cast: "",
+  },
+  support: {
+    name: "tripod",
+    kind: "tripod",
+    lowest_m: 0.3,
+    highest_m: 1.6,
+    column_m: 0,
+    inverted_lowest_m: null,
+    rocking_deg_s: 0,
+    drift_deg_s: 0,
+  },
+  gear: {
+    id: "new",
+    name: "25 mm tube",
+    kind: "tube",
+    extension_mm: 25,
+    longest_mm: 0,
+    factor: 1.4,
+    dioptres: 2,
+    travel_mm: 100,
+    finest_step_mm: 0.1,
+    step_s: 6,
+  },
+  light: {
+    id: "new",
+    name: "flash",
+    kind: "flash",
+    guide_number_m: 24,
+    full_recycle_s: 4,
+    full_duration_s: 0.002,
+    least_power: 0.0078125,
+    ev100_at_1_m: 7,
+    ultraviolet: false,
+  },
 };
 
 export const KINDS: readonly (readonly [Kind, string, string])[] = [
@@ -198,18 +278,27 @@ export const KINDS: readonly (readonly [Kind, string, string])[] = [
 /** One line about an item. */
 export function summary(item: KitItemOut["item"]): string {
   switch (item.kind) {
-    case "body":
-      return `${item.details.sensor_width_mm} × ${item.details.sensor_height_mm} mm, ${item.details.usable_range_stops} stops usable${item.details.bracket_modes.length > 0 ? `, brackets ${item.details.bracket_modes.map((m) => `${m.frames} × ${m.step_stops}`).join(", ")}` : ""}`;
+    case "body": {
+      const { sensor_width_mm, sensor_height_mm, usable_range_stops, bracket_modes } = item.details;
+      const brackets = bracket_modes.map((m) => `${m.frames} × ${m.step_stops}`).join(", ");
+      return `${sensor_width_mm} × ${sensor_height_mm} mm, ${usable_range_stops} stops usable${brackets ? `, brackets ${brackets}` : ""}`;
+    }
     case "lens":
       return `nearest focus ${item.details.minimum_focus_m} m`;
     case "filter":
-      return item.details.least_stops > 0 ? `${item.details.least_stops} to ${item.details.stops} stops` : `${item.details.stops} stops`;
-    case "support":
-      return `lens at ${item.details.lowest_m} to ${item.details.highest_m} m${item.details.rocking_deg_s > 0 || item.details.drift_deg_s > 0 ? ", on moving ground" : ""}`;
+      return item.details.least_stops > 0
+        ? `${item.details.least_stops} to ${item.details.stops} stops`
+        : `${item.details.stops} stops`;
+    case "support": {
+      const moves = item.details.rocking_deg_s > 0 || item.details.drift_deg_s > 0;
+      return `lens at ${item.details.lowest_m} to ${item.details.highest_m} m${moves ? ", on moving ground" : ""}`;
+    }
     case "gear":
       return gearSummary(item.details);
     case "light":
-      return item.details.kind === "flash" ? `guide number ${item.details.guide_number_m} m, recycles in ${item.details.full_recycle_s} s` : `lamp, EV ${item.details.ev100_at_1_m} from 1 m`;
+      return item.details.kind === "flash"
+        ? `guide number ${item.details.guide_number_m} m, recycles in ${item.details.full_recycle_s} s`
+        : `lamp, EV ${item.details.ev100_at_1_m} from 1 m`;
   }
 }
 

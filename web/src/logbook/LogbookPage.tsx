@@ -11,11 +11,23 @@ import { Empty, Loading, Trouble } from "../shell/states";
 import { Rating } from "../shell/Rating";
 import { Page } from "../shell/TopBar";
 
-
 function Line({ take }: { take: TakeBrief }) {
   return (
     <Link to={`/logbook/${take.id}`}>
-      <Box display="grid" gridTemplateColumns={{ base: "1fr auto", md: "190px 1.2fr 1.4fr 110px" }} columnGap="5" rowGap="1" py="10px" px="3" bg="panel" borderWidth="1px" borderColor="line" mb="6px" _hover={{ bg: "raised" }} data-testid="take">
+      <Box
+        display="grid"
+        gridTemplateColumns={{ base: "1fr auto", md: "190px 1.2fr 1.4fr 110px" }}
+        columnGap="5"
+        rowGap="1"
+        py="10px"
+        px="3"
+        bg="panel"
+        borderWidth="1px"
+        borderColor="line"
+        mb="6px"
+        _hover={{ bg: "raised" }}
+        data-testid="take"
+      >
         <Box fontFamily="mono" fontSize="13px" color="muted">
           {take.started_text}
         </Box>
@@ -96,8 +108,23 @@ export default function LogbookPage() {
       {data ? (
         <>
           <Flex gap="4" mb="4" align="end" wrap="wrap">
-            <ChoiceField width="220px" label="place" value={place} options={[["", "every place"], ...data.places.map((one) => [one.id, `${one.name} (${one.takes})`] as const)]} onCommit={(v) => choose("place", v)} />
-            <ChoiceField width="220px" label="fault" value={fault} options={[["", "with and without faults"], ...data.faults.map((one) => [one.fault, `${one.fault} (${one.takes})`] as const)]} onCommit={(v) => choose("fault", v)} />
+            <ChoiceField
+              width="220px"
+              label="place"
+              value={place}
+              options={[["", "every place"], ...data.places.map((one) => [one.id, `${one.name} (${one.takes})`] as const)]}
+              onCommit={(v) => choose("place", v)}
+            />
+            <ChoiceField
+              width="220px"
+              label="fault"
+              value={fault}
+              options={[
+                ["", "with and without faults"],
+                ...data.faults.map((one) => [one.fault, `${one.fault} (${one.takes})`] as const),
+              ]}
+              onCommit={(v) => choose("fault", v)}
+            />
             <Box pb="6px" color="muted" role="status">
               {data.total} {data.total === 1 ? "take" : "takes"}
             </Box>
@@ -111,7 +138,9 @@ export default function LogbookPage() {
                 There are takes, but none with this place and fault together.
               </Empty>
             ) : (
-              <Empty title="No takes yet">Make a sequence on a workbench and take it to the field; when it is carried out it is written here.</Empty>
+              <Empty title="No takes yet">
+                Make a sequence on a workbench and take it to the field; when it is carried out it is written here.
+              </Empty>
             )
           ) : null}
           {after || data.next ? (

@@ -19,7 +19,12 @@ const cell = { px: "8px", py: "6px", textAlign: "left", verticalAlign: "top" } a
 export default function TakePage() {
   const { id = "" } = useParams();
   const take = useQuery(takeQuery(id));
-  if (take.isError && !take.data) return <Page title="Take"><Trouble error={take.error} again={() => void take.refetch()} /></Page>;
+  if (take.isError && !take.data)
+    return (
+      <Page title="Take">
+        <Trouble error={take.error} again={() => void take.refetch()} />
+      </Page>
+    );
   if (!take.data) return <Loading what="the take" />;
   return <Take key={take.data.version} take={take.data} />;
 }
@@ -30,7 +35,12 @@ function Take({ take }: { take: TakeOut }) {
   const path = { params: { path: { id: take.id } } };
   const review = useMutation({
     mutationFn: async (part: { rating?: number | null; note?: string; faults?: string[] }) => {
-      const body = { version: take.version, rating: take.rating, note: take.note, faults: take.faults, ...part } as { version: number; rating: number | null; note: string; faults: Fault[] };
+      const body = { version: take.version, rating: take.rating, note: take.note, faults: take.faults, ...part } as {
+        version: number;
+        rating: number | null;
+        note: string;
+        faults: Fault[];
+      };
       return await ask(api.PUT("/api/takes/{id}/review", { ...path, body }));
     },
     onSuccess: (saved) => {
@@ -39,7 +49,13 @@ function Take({ take }: { take: TakeOut }) {
     },
     onError: (error) => {
       const problem = problemOf(error);
-      notify({ title: problem.title, detail: problem.detail, kind: "trouble", undo: () => void queryClient.invalidateQueries({ queryKey: ["take", take.id] }), undoLabel: "Show the saved one" });
+      notify({
+        title: problem.title,
+        detail: problem.detail,
+        kind: "trouble",
+        undo: () => void queryClient.invalidateQueries({ queryKey: ["take", take.id] }),
+        undoLabel: "Show the saved one",
+      });
     },
   });
   const remove = () =>
@@ -49,7 +65,10 @@ function Take({ take }: { take: TakeOut }) {
         void go("/logbook");
         notify({
           title: "Take deleted",
-          undo: () => void ask(api.POST("/api/takes/{id}/restore", path)).then(() => void queryClient.invalidateQueries({ queryKey: ["takes"] })),
+          undo: () =>
+            void ask(api.POST("/api/takes/{id}/restore", path)).then(
+              () => void queryClient.invalidateQueries({ queryKey: ["takes"] }),
+            ),
         });
       },
       (error: unknown) => notify({ title: problemOf(error).title, kind: "trouble" }),
@@ -61,7 +80,10 @@ function Take({ take }: { take: TakeOut }) {
       title={take.composition_name}
       intro={
         <>
-          {take.place_name}, {take.started_text} · <Link to={`/compositions/${take.composition_id}`} style={{ textDecoration: "underline" }}>open the composition</Link>
+          {take.place_name}, {take.started_text} ·{" "}
+          <Link to={`/compositions/${take.composition_id}`} style={{ textDecoration: "underline" }}>
+            open the composition
+          </Link>
         </>
       }
       actions={<Button onClick={() => void remove()}>Delete</Button>}
@@ -97,7 +119,14 @@ function Take({ take }: { take: TakeOut }) {
           Faults:
         </Box>
         {take.faults.map((fault) => (
-          <Button key={fault} borderStyle="dashed" borderColor="rust" color="rust" onClick={() => review.mutate({ faults: take.faults.filter((one) => one !== fault) })} aria-label={`Remove fault ${fault}`}>
+          <Button
+            key={fault}
+            borderStyle="dashed"
+            borderColor="rust"
+            color="rust"
+            onClick={() => review.mutate({ faults: take.faults.filter((one) => one !== fault) })}
+            aria-label={`Remove fault ${fault}`}
+          >
             {fault} ×
           </Button>
         ))}
@@ -117,7 +146,14 @@ function Take({ take }: { take: TakeOut }) {
       </Flex>
       <SequenceStrip frames={plan.sequence.frames} done={done} />
       <Box overflowX="auto" mt="4" tabIndex={0}>
-        <chakra.table w="100%" bg="panel" borderWidth="1px" borderColor="line" css={{ borderCollapse: "collapse" }} data-testid="plan-beside-actual">
+        <chakra.table
+          w="100%"
+          bg="panel"
+          borderWidth="1px"
+          borderColor="line"
+          css={{ borderCollapse: "collapse" }}
+          data-testid="plan-beside-actual"
+        >
           <thead>
             <chakra.tr color="muted" fontSize="12px">
               <chakra.th {...cell}>frame</chakra.th>
@@ -131,12 +167,20 @@ function Take({ take }: { take: TakeOut }) {
               <chakra.tr key={row.number} borderTopWidth="1px" borderColor="line">
                 <chakra.td {...cell}>
                   {row.number}
-                  <Box as="span" color="muted"> {row.caption}</Box>
+                  <Box as="span" color="muted">
+                    {" "}
+                    {row.caption}
+                  </Box>
                 </chakra.td>
                 <chakra.td {...cell} fontFamily="mono">
                   {row.planned_text}
                 </chakra.td>
-                <chakra.td {...cell} fontFamily="mono" color={row.differs ? "rust" : "ink"} fontWeight={row.differs ? "700" : "400"}>
+                <chakra.td
+                  {...cell}
+                  fontFamily="mono"
+                  color={row.differs ? "rust" : "ink"}
+                  fontWeight={row.differs ? "700" : "400"}
+                >
                   {row.actual_text}
                   {row.differs && row.status === "done" ? ", not as planned" : ""}
                   {row.repeats > 0 ? `, repeated ${row.repeats} ×` : ""}

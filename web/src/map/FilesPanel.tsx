@@ -20,12 +20,26 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
       const kind = file.name.toLowerCase().endsWith(".gpx") ? "application/gpx+xml" : "application/geo+json";
       try {
         const found = await upload<ImportOut>("POST", `/api/tracks/import?${query.toString()}`, file, kind, () => undefined);
-        const parts = [words(found.places, "place", "places"), words(found.paths, "path", "paths"), words(found.marks, "mark", "marks")].filter(Boolean);
-        made.push({ name: file.name, text: parts.length > 0 ? `${parts.join(", ")} brought in` : "nothing in it to bring in", wrong: false, skipped: found.skipped });
+        const parts = [
+          words(found.places, "place", "places"),
+          words(found.paths, "path", "paths"),
+          words(found.marks, "mark", "marks"),
+        ].filter(Boolean);
+        made.push({
+          name: file.name,
+          text: parts.length > 0 ? `${parts.join(", ")} brought in` : "nothing in it to bring in",
+          wrong: false,
+          skipped: found.skipped,
+        });
         if (found.first_place_id) onPlace(found.first_place_id);
       } catch (error) {
         const problem = problemOf(error);
-        made.push({ name: file.name, text: problem.errors[0]?.message.replace(`${file.name}: `, "") ?? `${problem.title}. ${problem.detail}`, wrong: true, skipped: [] });
+        made.push({
+          name: file.name,
+          text: problem.errors[0]?.message.replace(`${file.name}: `, "") ?? `${problem.title}. ${problem.detail}`,
+          wrong: true,
+          skipped: [],
+        });
       }
     }
     setTold(made);
@@ -42,11 +56,20 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
         <Button variant="outline" onClick={() => chooser.current?.click()}>
           Import GPX or GeoJSON
         </Button>
-        <input ref={chooser} type="file" accept=".gpx,.geojson,.json" multiple hidden aria-label="GPX or GeoJSON files" data-testid="geography-file" onChange={(e) => {
-          const files = [...(e.target.files ?? [])];
-          e.target.value = "";
-          if (files.length > 0) void send(files);
-        }} />
+        <input
+          ref={chooser}
+          type="file"
+          accept=".gpx,.geojson,.json"
+          multiple
+          hidden
+          aria-label="GPX or GeoJSON files"
+          data-testid="geography-file"
+          onChange={(e) => {
+            const files = [...(e.target.files ?? [])];
+            e.target.value = "";
+            if (files.length > 0) void send(files);
+          }}
+        />
       </Flex>
       <Box fontSize="12.5px" color="muted">
         {chosen ? `What is in the file goes to ${chosen.place.name}.` : "Points become places; paths go to the nearest."}

@@ -29,8 +29,12 @@ function Fit({ terrains, places, chosen }: { terrains: TerrainOut[]; places: Pla
   useEffect(() => {
     const key = `${terrains.map((one) => one.id).join()}/${places.length}`;
     if (fitted.current === key) return;
-    const corners: L.LatLngTuple[] = terrains.flatMap((one) => [[one.south_deg, one.west_deg] as L.LatLngTuple, [one.north_deg, one.east_deg] as L.LatLngTuple]);
-    const points = corners.length > 0 ? corners : places.map(({ place }) => [place.latitude_deg, place.longitude_deg] as L.LatLngTuple);
+    const corners: L.LatLngTuple[] = terrains.flatMap((one) => [
+      [one.south_deg, one.west_deg] as L.LatLngTuple,
+      [one.north_deg, one.east_deg] as L.LatLngTuple,
+    ]);
+    const points =
+      corners.length > 0 ? corners : places.map(({ place }) => [place.latitude_deg, place.longitude_deg] as L.LatLngTuple);
     if (points.length === 0) return;
     fitted.current = key;
     map.fitBounds(L.latLngBounds(points), { animate: false, maxZoom: 14, padding: [10, 10] });
@@ -53,7 +57,12 @@ function Picker({ on, onPick, onMap }: { on: boolean; onPick: (spot: Spot) => vo
 }
 
 const STEPS: readonly (readonly [string, number])[] = [
-  ["−1 d", -1440], ["−1 h", -60], ["−10 min", -10], ["+10 min", 10], ["+1 h", 60], ["+1 d", 1440],
+  ["−1 d", -1440],
+  ["−1 h", -60],
+  ["−10 min", -10],
+  ["+10 min", 10],
+  ["+1 h", 60],
+  ["+1 d", 1440],
 ];
 
 /** Where things lie: the places' own relief, standpoints, paths, and the ground in shade at a moment. */
@@ -77,7 +86,15 @@ export default function MapPage() {
   const firstMoment = compositions.data?.find((one) => !chosenId || one.place_id === chosenId)?.moment_utc;
   const at = moment ?? (firstMoment ? Date.parse(firstMoment) : opened);
   const zone = chosen?.place.time_zone ?? places.data?.[0]?.place.time_zone ?? "UTC";
-  const when = new Date(at).toLocaleString("en-GB", { timeZone: zone, weekday: "short", day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
+  const when = new Date(at).toLocaleString("en-GB", {
+    timeZone: zone,
+    weekday: "short",
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
   const shadeAt = shaded ? new Date(Math.round(at / 60_000) * 60_000).toISOString() : null;
   const middle = () => {
     const centre = map?.getCenter();
@@ -96,7 +113,13 @@ export default function MapPage() {
       {places.data && compositions.data && terrains.data && tracks.data ? (
         <Flex as="main" flex="1" minH="0" direction={{ base: "column", md: "row" }}>
           <Box position="relative" flex="1" minW="0" minH={{ base: "60vh", md: "0" }} data-testid="map">
-            <MapContainer center={[0, 0]} zoom={2} maxZoom={18} attributionControl={false} style={{ height: "100%", minHeight: "60vh" }}>
+            <MapContainer
+              center={[0, 0]}
+              zoom={2}
+              maxZoom={18}
+              attributionControl={false}
+              style={{ height: "100%", minHeight: "60vh" }}
+            >
               <ScaleControl position="bottomleft" />
               <Fit terrains={ready} places={places.data} chosen={chosen} />
               <Picker
@@ -120,16 +143,42 @@ export default function MapPage() {
                 <PlaceMarker key={one.id} place={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
               ))}
             </MapContainer>
-            <Flex position="absolute" left="56px" right="10px" top="10px" zIndex={1000} gap="2" wrap="wrap" align="center" pointerEvents="none" css={{ "& > *": { pointerEvents: "auto" } }}>
+            <Flex
+              position="absolute"
+              left="56px"
+              right="10px"
+              top="10px"
+              zIndex={1000}
+              gap="2"
+              wrap="wrap"
+              align="center"
+              pointerEvents="none"
+              css={{ "& > *": { pointerEvents: "auto" } }}
+            >
               <Button variant="solid" aria-pressed={picking} onClick={() => setPicking(!picking)}>
                 {picking ? "Press where it lies" : "New place here"}
               </Button>
               <Button onClick={middle}>New place in the middle</Button>
-              <Button aria-pressed={shaded} variant={shaded ? "outline" : "plain"} disabled={ready.length === 0} onClick={() => setShaded(!shaded)}>
+              <Button
+                aria-pressed={shaded}
+                variant={shaded ? "outline" : "plain"}
+                disabled={ready.length === 0}
+                onClick={() => setShaded(!shaded)}
+              >
                 Shade of the terrain
               </Button>
               {shaded ? (
-                <Flex bg="raised" borderWidth="1px" borderColor="line" align="center" gap="1" px="2" h="30px" role="group" aria-label="Moment of the shade">
+                <Flex
+                  bg="raised"
+                  borderWidth="1px"
+                  borderColor="line"
+                  align="center"
+                  gap="1"
+                  px="2"
+                  h="30px"
+                  role="group"
+                  aria-label="Moment of the shade"
+                >
                   <Box fontFamily="mono" fontSize="13px" data-testid="shade-moment">
                     {when}
                   </Box>
@@ -142,7 +191,17 @@ export default function MapPage() {
               ) : null}
             </Flex>
           </Box>
-          <Box as="aside" aria-label="Places and terrain" w={{ base: "100%", md: "390px" }} borderLeftWidth="1px" borderColor="line" bg="panel" p="4" overflowY="auto" tabIndex={0}>
+          <Box
+            as="aside"
+            aria-label="Places and terrain"
+            w={{ base: "100%", md: "390px" }}
+            borderLeftWidth="1px"
+            borderColor="line"
+            bg="panel"
+            p="4"
+            overflowY="auto"
+            tabIndex={0}
+          >
             <Flex direction="column" gap="5">
               <Box>
                 <Box fontSize="12px" color="muted" mb="1">
@@ -150,15 +209,27 @@ export default function MapPage() {
                 </Box>
                 <Flex gap="1" wrap="wrap">
                   {places.data.map((one) => (
-                    <Button key={one.id} variant={one.id === chosenId ? "outline" : "plain"} aria-pressed={one.id === chosenId} onClick={() => setChosenId(one.id === chosenId ? undefined : one.id)}>
+                    <Button
+                      key={one.id}
+                      variant={one.id === chosenId ? "outline" : "plain"}
+                      aria-pressed={one.id === chosenId}
+                      onClick={() => setChosenId(one.id === chosenId ? undefined : one.id)}
+                    >
                       {one.place.name}
                     </Button>
                   ))}
                 </Flex>
-                {places.data.length === 0 ? <Box fontSize="13.5px">No places yet. Press “New place here” and then the map, or import them below.</Box> : null}
+                {places.data.length === 0 ? (
+                  <Box fontSize="13.5px">No places yet. Press “New place here” and then the map, or import them below.</Box>
+                ) : null}
               </Box>
               {chosen ? (
-                <PlacePanel place={chosen} compositions={compositions.data.filter((one) => one.place_id === chosen.id)} tracks={tracks.data.filter((one) => one.place_id === chosen.id)} onEdit={() => setEditing(chosen)} />
+                <PlacePanel
+                  place={chosen}
+                  compositions={compositions.data.filter((one) => one.place_id === chosen.id)}
+                  tracks={tracks.data.filter((one) => one.place_id === chosen.id)}
+                  onEdit={() => setEditing(chosen)}
+                />
               ) : null}
               <TerrainPanel places={places.data} />
               <FilesPanel chosen={chosen} onPlace={setChosenId} />

@@ -22,18 +22,32 @@ function Track({ track }: { track: TrackOut }) {
   const refresh = () => client.invalidateQueries({ queryKey: ["tracks"] });
   const { id, version, name, kind, sort, note, points, length_m } = track;
   const path = { params: { path: { id } } };
-  const change = (part: Partial<Pick<TrackOut, "name" | "sort">>) => ask(api.PUT("/api/tracks/{id}", { ...path, body: { version, name, kind, sort, note, points, ...part } })).then(refresh, notifyTrouble);
+  const change = (part: Partial<Pick<TrackOut, "name" | "sort">>) =>
+    ask(api.PUT("/api/tracks/{id}", { ...path, body: { version, name, kind, sort, note, points, ...part } })).then(
+      refresh,
+      notifyTrouble,
+    );
   const remove = () =>
     ask(api.DELETE("/api/tracks/{id}", path)).then(() => {
       void refresh();
-      notify({ title: `“${name}” deleted`, undo: () => void ask(api.POST("/api/tracks/{id}/restore", path)).then(refresh, notifyTrouble) });
+      notify({
+        title: `“${name}” deleted`,
+        undo: () => void ask(api.POST("/api/tracks/{id}/restore", path)).then(refresh, notifyTrouble),
+      });
     }, notifyTrouble);
   return (
     <Flex gap="2" align="center" mb="1">
       <Box flex="1" minW="0">
         <TextField quiet label={`name of ${name}`} value={name} onCommit={(text) => void change({ name: text })} />
       </Box>
-      <ChoiceField quiet label={`sort of ${name}`} width="104px" value={sort} options={SORTS} onCommit={(one) => void change({ sort: one })} />
+      <ChoiceField
+        quiet
+        label={`sort of ${name}`}
+        width="104px"
+        value={sort}
+        options={SORTS}
+        onCommit={(one) => void change({ sort: one })}
+      />
       <Box fontFamily="mono" fontSize="12px" w="52px" textAlign="right">
         {kind === "path" ? `${(length_m / 1000).toFixed(1)} km` : ""}
       </Box>
@@ -52,7 +66,17 @@ const NOTES = [
 ] as const;
 
 /** What is known of the place that is chosen on the map. */
-export function PlacePanel({ place, compositions, tracks, onEdit }: { place: PlaceOut; compositions: CompositionBrief[]; tracks: TrackOut[]; onEdit: () => void }) {
+export function PlacePanel({
+  place,
+  compositions,
+  tracks,
+  onEdit,
+}: {
+  place: PlaceOut;
+  compositions: CompositionBrief[];
+  tracks: TrackOut[];
+  onEdit: () => void;
+}) {
   return (
     <Box as="section" aria-label={place.place.name}>
       <Flex align="center" gap="2" mb="1">

@@ -12,7 +12,10 @@ import { notify, notifyTrouble } from "../shell/notices";
 const KINDS: Record<string, string> = { tif: "image/tiff", tiff: "image/tiff", asc: "text/plain", txt: "text/plain" };
 
 const inside = (place: PlaceOut, one: TerrainOut) =>
-  place.place.latitude_deg >= one.south_deg && place.place.latitude_deg <= one.north_deg && place.place.longitude_deg >= one.west_deg && place.place.longitude_deg <= one.east_deg;
+  place.place.latitude_deg >= one.south_deg &&
+  place.place.latitude_deg <= one.north_deg &&
+  place.place.longitude_deg >= one.west_deg &&
+  place.place.longitude_deg <= one.east_deg;
 
 /** How far a thing has come, in words and as a bar. */
 function Progress({ words, share }: { words: string; share: number }) {
@@ -22,7 +25,17 @@ function Progress({ words, share }: { words: string; share: number }) {
       <Box fontSize="12.5px">
         {words} {percent}%
       </Box>
-      <Box role="progressbar" aria-label={words} aria-valuenow={percent} aria-valuemin={0} aria-valuemax={100} h="6px" bg="ground" borderWidth="1px" borderColor="line">
+      <Box
+        role="progressbar"
+        aria-label={words}
+        aria-valuenow={percent}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        h="6px"
+        bg="ground"
+        borderWidth="1px"
+        borderColor="line"
+      >
         <Box h="100%" bg="moss" w={`${percent}%`} />
       </Box>
     </Box>
@@ -32,7 +45,10 @@ function Progress({ words, share }: { words: string; share: number }) {
 /** Terrain models: what is there, and bringing in another with its progress. */
 export function TerrainPanel({ places }: { places: PlaceOut[] }) {
   const client = useQueryClient();
-  const terrains = useQuery({ ...terrainsQuery, refetchInterval: (query) => (query.state.data?.some((one) => one.state === "importing") ? 400 : false) });
+  const terrains = useQuery({
+    ...terrainsQuery,
+    refetchInterval: (query) => (query.state.data?.some((one) => one.state === "importing") ? 400 : false),
+  });
   const chooser = useRef<HTMLInputElement>(null);
   const [sending, setSending] = useState<{ name: string; share: number }>();
   const [crs, setCrs] = useState("");
@@ -46,7 +62,9 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
     const kind = KINDS[file.name.split(".").at(-1)?.toLowerCase() ?? ""] ?? "application/octet-stream";
     const query = new URLSearchParams({ name, ...(crs ? { crs } : {}) });
     try {
-      await upload<TerrainOut>("PUT", `/api/terrains/${crypto.randomUUID()}?${query.toString()}`, file, kind, (share) => setSending({ name: file.name, share }));
+      await upload<TerrainOut>("PUT", `/api/terrains/${crypto.randomUUID()}?${query.toString()}`, file, kind, (share) =>
+        setSending({ name: file.name, share }),
+      );
       await refresh();
     } catch (error) {
       const problem = problemOf(error);
@@ -58,13 +76,37 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
   const remove = (one: TerrainOut) =>
     ask(api.DELETE("/api/terrains/{id}", { params: { path: { id: one.id } } })).then(() => {
       void refresh();
-      notify({ title: `“${one.name}” deleted`, detail: "Places that use it count a level horizon.", undo: () => void ask(api.POST("/api/terrains/{id}/restore", { params: { path: { id: one.id } } })).then(refresh, notifyTrouble) });
+      notify({
+        title: `“${one.name}” deleted`,
+        detail: "Places that use it count a level horizon.",
+        undo: () =>
+          void ask(api.POST("/api/terrains/{id}/restore", { params: { path: { id: one.id } } })).then(refresh, notifyTrouble),
+      });
     }, notifyTrouble);
   const use = async (one: TerrainOut, chosen: PlaceOut[]) => {
     try {
       for (const { id, version, place, access, parking, walk_in, right_of_way, hazards, seasons } of chosen)
-        await ask(api.PUT("/api/places/{id}", { params: { path: { id } }, body: { version, access, parking, walk_in, right_of_way, hazards, seasons, place: { ...place, horizon: "terrain", terrain_id: one.id } } }));
-      notify({ title: `${chosen.length === 1 ? chosen[0]?.place.name ?? "The place" : `${chosen.length} places`} now ${chosen.length === 1 ? "has" : "have"} this horizon` });
+        await ask(
+          api.PUT("/api/places/{id}", {
+            params: { path: { id } },
+            body: {
+              version,
+              access,
+              parking,
+              walk_in,
+              right_of_way,
+              hazards,
+              seasons,
+              place: { ...place, horizon: "terrain", terrain_id: one.id },
+            },
+          }),
+        );
+      notify({
+        title:
+          chosen.length === 1
+            ? `${chosen[0]?.place.name ?? "The place"} now has this horizon`
+            : `${chosen.length} places now have this horizon`,
+      });
     } catch (error) {
       notifyTrouble(error);
     }
@@ -79,11 +121,19 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
         <Button variant="outline" disabled={sending !== undefined} onClick={() => chooser.current?.click()}>
           Import terrain
         </Button>
-        <input ref={chooser} type="file" accept=".tif,.tiff,.asc,.txt" hidden aria-label="Terrain file" data-testid="terrain-file" onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) void send(file);
-        }} />
+        <input
+          ref={chooser}
+          type="file"
+          accept=".tif,.tiff,.asc,.txt"
+          hidden
+          aria-label="Terrain file"
+          data-testid="terrain-file"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = "";
+            if (file) void send(file);
+          }}
+        />
       </Flex>
       <Box fontSize="12.5px" color="muted" mb="1">
         GeoTIFF or ESRI ASCII grid, heights in metres.
@@ -99,7 +149,9 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
           ) : null}
         </Box>
       ) : null}
-      {terrains.data?.length === 0 && !sending ? <Box fontSize="13px">None yet. With one, the true skyline of every place in it is known.</Box> : null}
+      {terrains.data?.length === 0 && !sending ? (
+        <Box fontSize="13px">None yet. With one, the true skyline of every place in it is known.</Box>
+      ) : null}
       {terrains.data?.map((one) => {
         const unused = places.filter((p) => inside(p, one) && p.place.terrain_id !== one.id);
         return (
@@ -109,7 +161,8 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
                 <Box fontWeight="600">{one.name}</Box>
                 {one.state === "ready" ? (
                   <Box fontSize="12px" color="muted" fontFamily="mono">
-                    {one.lowest_m.toFixed(0)} to {one.highest_m.toFixed(0)} m{one.void_share >= 0.0005 ? `, ${(one.void_share * 100).toFixed(1)}% was void` : ""}
+                    {one.lowest_m.toFixed(0)} to {one.highest_m.toFixed(0)} m
+                    {one.void_share >= 0.0005 ? `, ${(one.void_share * 100).toFixed(1)}% was void` : ""}
                     <br />
                     {one.source_text}
                   </Box>
@@ -122,7 +175,11 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
                 )}
               </Box>
               {one.state === "ready" ? (
-                <a href={`/api/terrains/${one.id}/file`} download style={{ textDecoration: "underline", fontSize: 13, lineHeight: "30px" }}>
+                <a
+                  href={`/api/terrains/${one.id}/file`}
+                  download
+                  style={{ textDecoration: "underline", fontSize: 13, lineHeight: "30px" }}
+                >
                   GeoTIFF
                 </a>
               ) : null}
@@ -131,7 +188,15 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
               </Button>
             </Flex>
             {one.state === "ready" && unused.length > 0 ? (
-              <Button mt="1" variant="outline" h="auto" py="1" whiteSpace="normal" textAlign="left" onClick={() => void use(one, unused)}>
+              <Button
+                mt="1"
+                variant="outline"
+                h="auto"
+                py="1"
+                whiteSpace="normal"
+                textAlign="left"
+                onClick={() => void use(one, unused)}
+              >
                 Use it for {unused.length === 1 ? unused[0]?.place.name : `the ${unused.length} places in it`}
               </Button>
             ) : null}

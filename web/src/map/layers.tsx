@@ -16,7 +16,14 @@ function Contours({ id }: { id: string }) {
   return (
     <>
       {lines.data?.contours.map((one) => (
-        <Polyline key={one.height_m} positions={one.lines as unknown as L.LatLngExpression[][]} className="lr-contour" weight={one.major ? 1.4 : 0.6} opacity={one.major ? 0.8 : 0.55} interactive={false} />
+        <Polyline
+          key={one.height_m}
+          positions={one.lines as unknown as L.LatLngExpression[][]}
+          className="lr-contour"
+          weight={one.major ? 1.4 : 0.6}
+          opacity={one.major ? 0.8 : 0.55}
+          interactive={false}
+        />
       ))}
     </>
   );
@@ -32,7 +39,15 @@ export function TerrainLayer({ terrain, shadeAt }: { terrain: TerrainOut; shadeA
       </Pane>
       <ImageOverlay url={`/api/terrains/${terrain.id}/relief`} bounds={around} alt="" />
       <Contours id={terrain.id} />
-      {shadeAt ? <ImageOverlay key={shadeAt} url={`/api/terrains/${terrain.id}/shade?at=${encodeURIComponent(shadeAt)}`} bounds={around} zIndex={5} alt="ground in the terrain's shade" /> : null}
+      {shadeAt ? (
+        <ImageOverlay
+          key={shadeAt}
+          url={`/api/terrains/${terrain.id}/shade?at=${encodeURIComponent(shadeAt)}`}
+          bounds={around}
+          zIndex={5}
+          alt="ground in the terrain's shade"
+        />
+      ) : null}
     </>
   );
 }
@@ -51,7 +66,15 @@ function sign(path: string, name: string, strong: boolean): L.DivIcon {
   const box = document.createElement("div");
   box.className = "lr-mark";
   const svg = document.createElementNS("http://www.w3.org/2000/svg", "svg");
-  for (const [key, value] of Object.entries({ width: "20", height: "20", viewBox: "0 0 18 18", fill: "var(--lr-colors-panel)", stroke: strong ? "var(--lr-colors-rust)" : "var(--lr-colors-ink)", "stroke-width": strong ? "2.4" : "1.6" })) svg.setAttribute(key, value);
+  for (const [key, value] of Object.entries({
+    width: "20",
+    height: "20",
+    viewBox: "0 0 18 18",
+    fill: "var(--lr-colors-panel)",
+    stroke: strong ? "var(--lr-colors-rust)" : "var(--lr-colors-ink)",
+    "stroke-width": strong ? "2.4" : "1.6",
+  }))
+    svg.setAttribute(key, value);
   const drawn = document.createElementNS("http://www.w3.org/2000/svg", "path");
   drawn.setAttribute("d", path);
   svg.append(drawn);
@@ -66,7 +89,16 @@ const STAND = "M9 4L4 16M9 4L14 16M9 4V15M5 3H13V6H5Z";
 
 export function PlaceMarker({ place, chosen, onChoose }: { place: PlaceOut; chosen: boolean; onChoose: () => void }) {
   const icon = useMemo(() => sign(PLACE, place.place.name, chosen), [place.place.name, chosen]);
-  return <Marker position={[place.place.latitude_deg, place.place.longitude_deg]} icon={icon} title={place.place.name} alt={`place ${place.place.name}`} eventHandlers={{ click: onChoose }} zIndexOffset={100} />;
+  return (
+    <Marker
+      position={[place.place.latitude_deg, place.place.longitude_deg]}
+      icon={icon}
+      title={place.place.name}
+      alt={`place ${place.place.name}`}
+      eventHandlers={{ click: onChoose }}
+      zIndexOffset={100}
+    />
+  );
 }
 
 /** A standpoint and where it looks. Its name is told on hover: several stand within metres of one another. */
@@ -86,5 +118,13 @@ export function TrackLayer({ track, named }: { track: TrackOut; named: boolean }
   const points = track.points.map(([latitude, longitude]) => [latitude, longitude] as L.LatLngTuple);
   const first = points[0];
   if (track.kind === "mark") return first ? <Marker position={first} icon={icon} title={track.name} alt={track.name} /> : null;
-  return <Polyline positions={points} className="lr-path" weight={2.5} dashArray={track.sort === "walk_in" ? "1 6" : "8 5"} lineCap="round" />;
+  return (
+    <Polyline
+      positions={points}
+      className="lr-path"
+      weight={2.5}
+      dashArray={track.sort === "walk_in" ? "1 6" : "8 5"}
+      lineCap="round"
+    />
+  );
 }

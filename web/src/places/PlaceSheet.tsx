@@ -11,8 +11,15 @@ import { Seasons } from "./Seasons";
 import { skylineText, typedSkyline, typedTide } from "./sky";
 
 const FRESH: Place = {
-  name: "", latitude_deg: 0, longitude_deg: 0, elevation_m: 0, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC",
-  horizon: "flat", skyline: [], terrain_id: null, tide: null,
+  name: "",
+  latitude_deg: 0,
+  longitude_deg: 0,
+  elevation_m: 0,
+  time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC",
+  horizon: "flat",
+  skyline: [],
+  terrain_id: null,
+  tide: null,
 };
 const HORIZONS = [
   ["flat", "level"],
@@ -39,18 +46,32 @@ interface Props {
 export function PlaceSheet({ place, start, onClose }: Props) {
   const terrains = useQuery(terrainsQuery);
   const [draft, setDraft] = useState<Place>(place?.place ?? { ...FRESH, ...start });
-  const [notes, setNotes] = useState<Record<(typeof NOTES)[number][0], string>>(() => ({ access: "", parking: "", walk_in: "", right_of_way: "", hazards: "", ...place }));
+  const [notes, setNotes] = useState<Record<(typeof NOTES)[number][0], string>>(() => ({
+    access: "",
+    parking: "",
+    walk_in: "",
+    right_of_way: "",
+    hazards: "",
+    ...place,
+  }));
   const [seasons, setSeasons] = useState<Season[]>(place?.seasons ?? []);
   const [pasted, setPasted] = useState("");
   // What is typed stays as it is, also where it cannot be read yet.
-  const [typed, setTyped] = useState(() => ({ skyline: skylineText(draft.skyline), tide: draft.tide ? JSON.stringify(draft.tide, null, 1) : "" }));
+  const [typed, setTyped] = useState(() => ({
+    skyline: skylineText(draft.skyline),
+    tide: draft.tide ? JSON.stringify(draft.tide, null, 1) : "",
+  }));
   const skyline = typedSkyline(typed.skyline);
   const tide = typedTide(typed.tide);
   const wrong = { skyline: typeof skyline === "string" ? skyline : undefined, tide: typeof tide === "string" ? tide : undefined };
   const put = (part: Partial<Place>) => setDraft((now) => ({ ...now, ...part }));
   const locate = useMutation({
     mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
-    onSuccess: ({ elevation_m, terrain_id, ...found }) => put({ ...found, ...(typeof elevation_m === "number" ? { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const } : {}) }),
+    onSuccess: ({ elevation_m, terrain_id, ...found }) =>
+      put({
+        ...found,
+        ...(typeof elevation_m === "number" ? { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const } : {}),
+      }),
   });
   const { mutate: askWhere } = locate;
   const asked = useRef(false);
@@ -62,7 +83,11 @@ export function PlaceSheet({ place, start, onClose }: Props) {
   const save = useMutation({
     mutationFn: async (version: number) => {
       const { access, parking, walk_in, right_of_way, hazards } = notes;
-      const whole = { ...draft, ...(typeof skyline === "string" ? {} : { skyline }), ...(typeof tide === "string" ? {} : { tide }) };
+      const whole = {
+        ...draft,
+        ...(typeof skyline === "string" ? {} : { skyline }),
+        ...(typeof tide === "string" ? {} : { tide }),
+      };
       const sent = { place: whole, access, parking, walk_in, right_of_way, hazards, seasons };
       return place
         ? ask(api.PUT("/api/places/{id}", { params: { path: { id: place.id } }, body: { ...sent, version } }))
@@ -75,9 +100,18 @@ export function PlaceSheet({ place, start, onClose }: Props) {
   });
   const error = save.error instanceof ApiError ? save.error : null;
   // A conflict carries what is saved now: it is shown, and saving again goes over it knowingly.
-  const stale = error?.problem.status === 409 ? (error.problem as unknown as { current_version: number; current: PlaceOut }) : undefined;
+  const stale =
+    error?.problem.status === 409 ? (error.problem as unknown as { current_version: number; current: PlaceOut }) : undefined;
   const number = (label: string, field: "latitude_deg" | "longitude_deg" | "elevation_m", unit: string) => (
-    <NumberField label={label} unit={unit} width="150px" value={draft[field]} error={error?.field(`/place/${field}`)} onCommit={(v) => v !== null && put({ [field]: v })} step={field === "elevation_m" ? 10 : 0.01} />
+    <NumberField
+      label={label}
+      unit={unit}
+      width="150px"
+      value={draft[field]}
+      error={error?.field(`/place/${field}`)}
+      onCommit={(v) => v !== null && put({ [field]: v })}
+      step={field === "elevation_m" ? 10 : 0.01}
+    />
   );
   const ready = (terrains.data ?? []).filter((one) => one.state === "ready");
   return (
@@ -87,7 +121,13 @@ export function PlaceSheet({ place, start, onClose }: Props) {
       onClose={onClose}
       wide
       footer={
-        <Button variant="solid" size="md" loading={save.isPending} disabled={Boolean((draft.horizon === "measured" && wrong.skyline) || wrong.tide)} onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}>
+        <Button
+          variant="solid"
+          size="md"
+          loading={save.isPending}
+          disabled={Boolean((draft.horizon === "measured" && wrong.skyline) || wrong.tide)}
+          onClick={() => save.mutate(stale?.current_version ?? place?.version ?? 1)}
+        >
           {stale ? "Save mine over it" : "Save"}
         </Button>
       }
@@ -111,16 +151,31 @@ export function PlaceSheet({ place, start, onClose }: Props) {
           {number("longitude, east positive", "longitude_deg", "°")}
           {number("elevation", "elevation_m", "m")}
         </Flex>
-        <TextField label="time zone" value={draft.time_zone} error={error?.field("/place/time_zone")} onCommit={(time_zone) => put({ time_zone })} hint="A name such as Europe/Paris." />
+        <TextField
+          label="time zone"
+          value={draft.time_zone}
+          error={error?.field("/place/time_zone")}
+          onCommit={(time_zone) => put({ time_zone })}
+          hint="A name such as Europe/Paris."
+        />
         <Flex gap="3" wrap="wrap" align="start">
-          <ChoiceField width="230px" label="horizon" value={draft.horizon} options={HORIZONS} onCommit={(horizon) => put({ horizon })} />
+          <ChoiceField
+            width="230px"
+            label="horizon"
+            value={draft.horizon}
+            options={HORIZONS}
+            onCommit={(horizon) => put({ horizon })}
+          />
           {draft.horizon === "terrain" ? (
             <ChoiceField
               width="230px"
               label="terrain"
               value={draft.terrain_id ?? ""}
               error={error?.field("/place/terrain_id")}
-              options={[["", ready.length > 0 ? "choose one" : "import one on the map first"], ...ready.map((one) => [one.id, one.name] as const)]}
+              options={[
+                ["", ready.length > 0 ? "choose one" : "import one on the map first"],
+                ...ready.map((one) => [one.id, one.name] as const),
+              ]}
               onCommit={(id) => put({ terrain_id: id === "" ? null : id })}
             />
           ) : null}
@@ -137,7 +192,14 @@ export function PlaceSheet({ place, start, onClose }: Props) {
           />
         ) : null}
         {NOTES.map(([field, label, hint]) => (
-          <TextField key={field} long label={label} value={notes[field]} {...(hint ? { hint } : {})} onCommit={(text) => setNotes((now) => ({ ...now, [field]: text }))} />
+          <TextField
+            key={field}
+            long
+            label={label}
+            value={notes[field]}
+            {...(hint ? { hint } : {})}
+            onCommit={(text) => setNotes((now) => ({ ...now, [field]: text }))}
+          />
         ))}
         <Seasons seasons={seasons} onCommit={setSeasons} />
         <TextField
@@ -154,7 +216,8 @@ export function PlaceSheet({ place, start, onClose }: Props) {
             {error.problem.title}. {error.problem.detail}{" "}
             {stale ? (
               <Box color="ink" mt="1">
-                Saved now: {stale.current.place.name}, {stale.current.place.latitude_deg}°, {stale.current.place.longitude_deg}°. {stale.current.access} {stale.current.hazards}
+                Saved now: {stale.current.place.name}, {stale.current.place.latitude_deg}°, {stale.current.place.longitude_deg}°.{" "}
+                {stale.current.access} {stale.current.hazards}
               </Box>
             ) : null}
           </Box>

@@ -15,18 +15,22 @@ import { PlaceSheet } from "./PlaceSheet";
 
 const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 
-
 function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => void }) {
   const kit = useQuery(kitQuery);
   const go = useNavigate();
   const [name, setName] = useState("New composition");
   const [chosen, setChosen] = useState<Record<string, string>>({});
-  const of = (kind: string) => (kit.data ?? []).filter(({ item }) => item.kind === kind).map(({ id, item }) => [id, item.details.name] as const);
+  const of = (kind: string) =>
+    (kit.data ?? []).filter(({ item }) => item.kind === kind).map(({ id, item }) => [id, item.details.name] as const);
   const id = (kind: string) => chosen[kind] ?? of(kind)[0]?.[0] ?? "";
   const lacking = ["body", "lens", "support"].filter((kind) => of(kind).length === 0);
   const add = useMutation({
     mutationFn: async () =>
-      await ask(api.POST("/api/compositions", { body: { name, place_id: place.id, body_id: id("body"), lens_id: id("lens"), support_id: id("support") } })),
+      await ask(
+        api.POST("/api/compositions", {
+          body: { name, place_id: place.id, body_id: id("body"), lens_id: id("lens"), support_id: id("support") },
+        }),
+      ),
     onSuccess: (made) => {
       void refresh();
       void go(`/compositions/${made.id}`);
@@ -45,13 +49,23 @@ function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => vo
     >
       {lacking.length > 0 ? (
         <Box>
-          Your kit has no {lacking.join(", no ")} yet. <Link to="/kit" style={{ textDecoration: "underline" }}>Add {lacking.length > 1 ? "them" : "one"} to the kit</Link> first.
+          Your kit has no {lacking.join(", no ")} yet.{" "}
+          <Link to="/kit" style={{ textDecoration: "underline" }}>
+            Add {lacking.length > 1 ? "them" : "one"} to the kit
+          </Link>{" "}
+          first.
         </Box>
       ) : (
         <Flex direction="column" gap="3">
           <TextField label="name" value={name} onCommit={setName} />
           {(["body", "lens", "support"] as const).map((kind) => (
-            <ChoiceField key={kind} label={kind} value={id(kind)} options={of(kind)} onCommit={(one) => setChosen({ ...chosen, [kind]: one })} />
+            <ChoiceField
+              key={kind}
+              label={kind}
+              value={id(kind)}
+              options={of(kind)}
+              onCommit={(one) => setChosen({ ...chosen, [kind]: one })}
+            />
           ))}
           {add.isError ? (
             <Box role="alert" color="rust">
@@ -73,7 +87,14 @@ function CompositionLine({ one }: { one: CompositionBrief }) {
       notify({ title: `“${one.name}” deleted`, undo: () => void restore() });
     }, notifyTrouble);
   const duplicate = () => ask(api.POST("/api/compositions/{id}/duplicate", path)).then(refresh, notifyTrouble);
-  const when = new Date(one.moment_utc).toLocaleString("en-GB", { timeZone: one.time_zone, day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
+  const when = new Date(one.moment_utc).toLocaleString("en-GB", {
+    timeZone: one.time_zone,
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
   return (
     <Flex align="center" gap="3" py="7px" borderTopWidth="1px" borderColor="line" _hover={{ bg: "raised" }} px="2" mx="-2">
       <Link to={`/compositions/${one.id}`} style={{ flex: 1, minWidth: 0 }}>
@@ -94,13 +115,27 @@ function CompositionLine({ one }: { one: CompositionBrief }) {
   );
 }
 
-function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut; compositions: CompositionBrief[]; onEdit: () => void; onCompose: () => void }) {
+function PlaceCard({
+  place,
+  compositions,
+  onEdit,
+  onCompose,
+}: {
+  place: PlaceOut;
+  compositions: CompositionBrief[];
+  onEdit: () => void;
+  onCompose: () => void;
+}) {
   const path = { params: { path: { id: place.id } } };
   const restore = () => ask(api.POST("/api/places/{id}/restore", path)).then(refresh, notifyTrouble);
   const remove = () =>
     ask(api.DELETE("/api/places/{id}", path)).then(() => {
       void refresh();
-      notify({ title: `${place.place.name} deleted`, detail: compositions.length > 0 ? `Its ${compositions.length} compositions are hidden with it.` : "", undo: () => void restore() });
+      notify({
+        title: `${place.place.name} deleted`,
+        detail: compositions.length > 0 ? `Its ${compositions.length} compositions are hidden with it.` : "",
+        undo: () => void restore(),
+      });
     }, notifyTrouble);
   const { latitude_deg, longitude_deg, elevation_m, time_zone, name } = place.place;
   return (
@@ -111,13 +146,17 @@ function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut
             {name}
           </chakra.h2>
           <Box fontFamily="mono" fontSize="12.5px" color="muted">
-            {Math.abs(latitude_deg).toFixed(4)}° {latitude_deg < 0 ? "S" : "N"} {Math.abs(longitude_deg).toFixed(4)}° {longitude_deg < 0 ? "W" : "E"} · {elevation_m} m · {time_zone}
+            {Math.abs(latitude_deg).toFixed(4)}° {latitude_deg < 0 ? "S" : "N"} {Math.abs(longitude_deg).toFixed(4)}°{" "}
+            {longitude_deg < 0 ? "W" : "E"} · {elevation_m} m · {time_zone}
           </Box>
         </Box>
         <Button onClick={onEdit} aria-label={`Edit ${name}`}>
           Edit
         </Button>
-        <Button onClick={() => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble)} aria-label={`Duplicate ${name}`}>
+        <Button
+          onClick={() => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble)}
+          aria-label={`Duplicate ${name}`}
+        >
           Duplicate
         </Button>
         <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>
@@ -136,7 +175,11 @@ function PlaceCard({ place, compositions, onEdit, onCompose }: { place: PlaceOut
       {compositions.map((one) => (
         <CompositionLine key={one.id} one={one} />
       ))}
-      {compositions.length === 0 ? <Box color="muted" pt="2">No compositions here yet.</Box> : null}
+      {compositions.length === 0 ? (
+        <Box color="muted" pt="2">
+          No compositions here yet.
+        </Box>
+      ) : null}
     </Box>
   );
 }
@@ -161,12 +204,25 @@ export default function PlacesPage() {
       {failed ? <Trouble error={failed.error} again={() => void failed.refetch()} /> : null}
       {!failed && (!places.data || !compositions.data) ? <Loading what="the places" /> : null}
       {places.data?.length === 0 ? (
-        <Empty title="No places yet" action={<Button variant="outline" onClick={() => setEditing("new")}>Add the first place</Button>}>
+        <Empty
+          title="No places yet"
+          action={
+            <Button variant="outline" onClick={() => setEditing("new")}>
+              Add the first place
+            </Button>
+          }
+        >
           A place has coordinates and a time zone; with them the light of every day is known. Compositions belong to a place.
         </Empty>
       ) : null}
       {places.data?.map((place) => (
-        <PlaceCard key={place.id} place={place} compositions={(compositions.data ?? []).filter((one) => one.place_id === place.id)} onEdit={() => setEditing(place)} onCompose={() => setComposing(place)} />
+        <PlaceCard
+          key={place.id}
+          place={place}
+          compositions={(compositions.data ?? []).filter((one) => one.place_id === place.id)}
+          onEdit={() => setEditing(place)}
+          onCompose={() => setComposing(place)}
+        />
       ))}
       {editing ? <PlaceSheet place={editing === "new" ? undefined : editing} onClose={() => setEditing(undefined)} /> : null}
       {composing ? <NewComposition place={composing} onClose={() => setComposing(undefined)} /> : null}

@@ -16,6 +16,11 @@ export class LoadingTrouble extends Component<{ children: ReactNode }, State> {
 
   override render() {
     if (!this.state.failed) return this.props.children;
-    return <Trouble error="This page could not be shown. What was not saved is kept in this browser." again={() => window.location.reload()} />;
+    return (
+      <Trouble
+        error="This page could not be shown. What was not saved is kept in this browser."
+        again={() => window.location.reload()}
+      />
+    );
   }
 }

@@ -2,9 +2,29 @@ import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 /** A dialog in the product's own face. */
-export function Sheet({ title, open, onClose, children, footer, wide }: { title: string; open: boolean; onClose: () => void; children: ReactNode; footer?: ReactNode; wide?: boolean }) {
+export function Sheet({
+  title,
+  open,
+  onClose,
+  children,
+  footer,
+  wide,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+  footer?: ReactNode;
+  wide?: boolean;
+}) {
   return (
-    <Dialog.Root open={open} onOpenChange={(e) => !e.open && onClose()} size={wide ? "lg" : "md"} placement="center" scrollBehavior="inside">
+    <Dialog.Root
+      open={open}
+      onOpenChange={(e) => !e.open && onClose()}
+      size={wide ? "lg" : "md"}
+      placement="center"
+      scrollBehavior="inside"
+    >
       <Portal>
         <Dialog.Backdrop bg="blackAlpha.500" />
         <Dialog.Positioner>

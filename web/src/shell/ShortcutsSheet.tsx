@@ -5,7 +5,15 @@ import { Sheet } from "./Sheet";
 export type Shortcut = readonly [keys: readonly string[], what: string];
 
 /** What each key does, behind "?". */
-export function ShortcutsSheet({ open, onClose, groups }: { open: boolean; onClose: () => void; groups: readonly (readonly [string, readonly Shortcut[]])[] }) {
+export function ShortcutsSheet({
+  open,
+  onClose,
+  groups,
+}: {
+  open: boolean;
+  onClose: () => void;
+  groups: readonly (readonly [string, readonly Shortcut[]])[];
+}) {
   return (
     <Sheet title="Keys" open={open} onClose={onClose} wide>
       <Box display="grid" gridTemplateColumns={{ md: "1fr 1fr" }} gap="5">
@@ -18,7 +26,16 @@ export function ShortcutsSheet({ open, onClose, groups }: { open: boolean; onClo
               <Box key={what} display="flex" gap="2" py="3px" fontSize="13.5px" borderBottomWidth="1px" borderColor="line">
                 <Box w="112px" flexShrink="0">
                   {keys.map((key) => (
-                    <Kbd key={key} mr="1" bg="ground" color="ink" borderColor="line" borderWidth="1px" boxShadow="none" fontFamily="mono">
+                    <Kbd
+                      key={key}
+                      mr="1"
+                      bg="ground"
+                      color="ink"
+                      borderColor="line"
+                      borderWidth="1px"
+                      boxShadow="none"
+                      fontFamily="mono"
+                    >
                       {key}
                     </Kbd>
                   ))}

@@ -6,13 +6,30 @@ import { paint } from "../theme/system";
 import { ThemeButton } from "../theme/ThemeChoice";
 
 const Nav = chakra(NavLink, {
-  base: { px: "10px", py: "6px", color: "muted", textDecoration: "none", fontWeight: "500", borderBottomWidth: "3px", borderColor: "transparent", _currentPage: { color: "ink", borderColor: "moss" }, _hover: { color: "ink" } },
+  base: {
+    px: "10px",
+    py: "6px",
+    color: "muted",
+    textDecoration: "none",
+    fontWeight: "500",
+    borderBottomWidth: "3px",
+    borderColor: "transparent",
+    _currentPage: { color: "ink", borderColor: "moss" },
+    _hover: { color: "ink" },
+  },
 });
 
 export function Mark() {
   return (
     <svg width="28" height="20" viewBox="0 0 32 24" aria-hidden="true">
-      <path d="M2 20 11 6l5 7 5-9 9 16" fill="none" stroke={paint("ink")} strokeWidth="2.6" strokeLinejoin="round" strokeLinecap="round" />
+      <path
+        d="M2 20 11 6l5 7 5-9 9 16"
+        fill="none"
+        stroke={paint("ink")}
+        strokeWidth="2.6"
+        strokeLinejoin="round"
+        strokeLinecap="round"
+      />
       <path d="M3 23h26" stroke={paint("ink")} strokeWidth="2" strokeDasharray="2 2.4" />
     </svg>
   );
@@ -21,7 +38,18 @@ export function Mark() {
 /** The bar on top of every planning screen: where one is, and what acts on the whole. */
 export function TopBar({ children, actions }: { children?: ReactNode; actions?: ReactNode }) {
   return (
-    <Flex as="header" minH="40px" flexShrink="0" align="center" wrap={{ base: "wrap", md: "nowrap" }} columnGap="3" px="4" borderBottomWidth="1px" borderColor="line" bg="ground">
+    <Flex
+      as="header"
+      minH="40px"
+      flexShrink="0"
+      align="center"
+      wrap={{ base: "wrap", md: "nowrap" }}
+      columnGap="3"
+      px="4"
+      borderBottomWidth="1px"
+      borderColor="line"
+      bg="ground"
+    >
       <Link to="/" style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}>
         <Mark />
         <chakra.span hideBelow={children ? undefined : "sm"}>Lucid Ridge</chakra.span>
@@ -44,7 +72,17 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
 }
 
 /** A planning page with the bar, a heading and its content. */
-export function Page({ title, intro, actions, children }: { title: string; intro?: ReactNode; actions?: ReactNode; children: ReactNode }) {
+export function Page({
+  title,
+  intro,
+  actions,
+  children,
+}: {
+  title: string;
+  intro?: ReactNode;
+  actions?: ReactNode;
+  children: ReactNode;
+}) {
   return (
     <Flex direction="column" minH="100%">
       <TopBar />

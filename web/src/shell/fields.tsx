@@ -10,7 +10,15 @@ interface Common {
   quiet?: boolean;
 }
 
-const box = { bg: "raised", borderColor: "line", borderRadius: "2px", h: "32px", px: "8px", fontSize: "14px", color: "ink" } as const;
+const box = {
+  bg: "raised",
+  borderColor: "line",
+  borderRadius: "2px",
+  h: "32px",
+  px: "8px",
+  fontSize: "14px",
+  color: "ink",
+} as const;
 
 function Framed({ label, error, hint, width, quiet, children }: Common & { children: React.ReactNode }) {
   return (
@@ -25,7 +33,13 @@ function Framed({ label, error, hint, width, quiet, children }: Common & { child
 }
 
 /** Text, kept on leaving the field or with Enter. */
-export function TextField({ value, onCommit, long, placeholder, ...common }: Common & { value: string; onCommit: (value: string) => void; long?: boolean; placeholder?: string }) {
+export function TextField({
+  value,
+  onCommit,
+  long,
+  placeholder,
+  ...common
+}: Common & { value: string; onCommit: (value: string) => void; long?: boolean; placeholder?: string }) {
   const [draft, setDraft] = useState<string | null>(null);
   const commit = () => {
     if (draft !== null && draft !== value) onCommit(draft);
@@ -34,16 +48,40 @@ export function TextField({ value, onCommit, long, placeholder, ...common }: Com
   return (
     <Framed {...common}>
       {long ? (
-        <Textarea {...box} h="auto" py="6px" rows={3} value={draft ?? value} onChange={(e) => setDraft(e.target.value)} onBlur={commit} placeholder={placeholder} />
+        <Textarea
+          {...box}
+          h="auto"
+          py="6px"
+          rows={3}
+          value={draft ?? value}
+          onChange={(e) => setDraft(e.target.value)}
+          onBlur={commit}
+          placeholder={placeholder}
+        />
       ) : (
-        <Input {...box} value={draft ?? value} onChange={(e) => setDraft(e.target.value)} onBlur={commit} placeholder={placeholder} onKeyDown={(e) => e.key === "Enter" && commit()} />
+        <Input
+          {...box}
+          value={draft ?? value}
+          onChange={(e) => setDraft(e.target.value)}
+          onBlur={commit}
+          placeholder={placeholder}
+          onKeyDown={(e) => e.key === "Enter" && commit()}
+        />
       )}
     </Framed>
   );
 }
 
 /** A number with its unit. What is no number is told beside the field and never sent. */
-export function NumberField({ value, unit, onCommit, empty, error, step = 1, ...common }: Common & { value: number | null; unit?: string; onCommit: (value: number | null) => void; empty?: boolean; step?: number }) {
+export function NumberField({
+  value,
+  unit,
+  onCommit,
+  empty,
+  error,
+  step = 1,
+  ...common
+}: Common & { value: number | null; unit?: string; onCommit: (value: number | null) => void; empty?: boolean; step?: number }) {
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string>();
   const shown = value === null ? "" : String(Number(value.toPrecision(7)));
@@ -101,7 +139,12 @@ export function NumberField({ value, unit, onCommit, empty, error, step = 1, ...
 }
 
 /** One of several. */
-export function ChoiceField<T extends string>({ value, options, onCommit, ...common }: Common & { value: T; options: readonly (readonly [T, string])[]; onCommit: (value: T) => void }) {
+export function ChoiceField<T extends string>({
+  value,
+  options,
+  onCommit,
+  ...common
+}: Common & { value: T; options: readonly (readonly [T, string])[]; onCommit: (value: T) => void }) {
   return (
     <Framed {...common}>
       <NativeSelect.Root size="sm">
@@ -126,7 +169,17 @@ export function ChoiceField<T extends string>({ value, options, onCommit, ...com
 }
 
 /** Yes or no. */
-export function TickField({ label, value, quiet, onCommit }: { label: string; value: boolean; quiet?: boolean; onCommit: (value: boolean) => void }) {
+export function TickField({
+  label,
+  value,
+  quiet,
+  onCommit,
+}: {
+  label: string;
+  value: boolean;
+  quiet?: boolean;
+  onCommit: (value: boolean) => void;
+}) {
   const id = useId();
   return (
     <chakra.label htmlFor={id} display="inline-flex" gap="2" alignItems="center" fontSize="13px" cursor="pointer" minH="24px">
@@ -143,7 +196,16 @@ export function TickField({ label, value, quiet, onCommit }: { label: string; va
         bg={value ? "moss" : "raised"}
         display="grid"
         placeItems="center"
-        css={{ "&:checked::after": { content: '""', width: "9px", height: "5px", borderLeft: "2px solid {colors.onMoss}", borderBottom: "2px solid {colors.onMoss}", transform: "translateY(-1px) rotate(-45deg)" } }}
+        css={{
+          "&:checked::after": {
+            content: '""',
+            width: "9px",
+            height: "5px",
+            borderLeft: "2px solid {colors.onMoss}",
+            borderBottom: "2px solid {colors.onMoss}",
+            transform: "translateY(-1px) rotate(-45deg)",
+          },
+        }}
       />
       {quiet ? <chakra.span srOnly>{label}</chakra.span> : label}
     </chakra.label>
@@ -151,7 +213,17 @@ export function TickField({ label, value, quiet, onCommit }: { label: string; va
 }
 
 /** A row of buttons of which one is pressed. */
-export function Segments<T extends string>({ label, value, options, onCommit }: { label: string; value: T; options: readonly (readonly [T, string])[]; onCommit: (value: T) => void }) {
+export function Segments<T extends string>({
+  label,
+  value,
+  options,
+  onCommit,
+}: {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onCommit: (value: T) => void;
+}) {
   return (
     <Box role="group" aria-label={label} display="inline-flex" borderWidth="1px" borderColor="line" bg="panel">
       {options.map(([key, text]) => (

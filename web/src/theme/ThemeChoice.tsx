@@ -39,7 +39,14 @@ export function ThemeButton() {
   return (
     <Button onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
       {THEMES.map((one) => (
-        <span key={one} style={{ textDecoration: one === theme ? "underline" : "none", textUnderlineOffset: 4, fontWeight: one === theme ? 700 : 400 }}>
+        <span
+          key={one}
+          style={{
+            textDecoration: one === theme ? "underline" : "none",
+            textUnderlineOffset: 4,
+            fontWeight: one === theme ? 700 : 400,
+          }}
+        >
           {NAMES[one]}
         </span>
       ))}

@@ -3,17 +3,19 @@ import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra
 import { PALETTE } from "./tokens";
 
 const colors = Object.fromEntries(
-  Object.entries(PALETTE).map(([name, [day, dusk, night]]) => [
-    name,
-    { value: { base: day, _dusk: dusk, _night: night } },
-  ]),
+  Object.entries(PALETTE).map(([name, [day, dusk, night]]) => [name, { value: { base: day, _dusk: dusk, _night: night } }]),
 );
 
 const alias = (name: string) => ({ value: `{colors.${name}}` });
 
 /** Buttons: square-cornered, hairline, in words; the solid one acts. */
 const button = defineRecipe({
-  base: { borderRadius: "3px", fontWeight: "600", letterSpacing: "0", _focusVisible: { outline: "2px solid {colors.rust}", outlineOffset: "1px" } },
+  base: {
+    borderRadius: "3px",
+    fontWeight: "600",
+    letterSpacing: "0",
+    _focusVisible: { outline: "2px solid {colors.rust}", outlineOffset: "1px" },
+  },
   variants: {
     variant: {
       solid: { bg: "moss", color: "onMoss", _hover: { bg: "moss", filter: "brightness(1.1)" } },
@@ -48,20 +50,40 @@ const config = defineConfig({
     // The browser's own controls, dark where the theme is.
     "html[data-theme=dusk], html[data-theme=night]": { colorScheme: "dark" },
     // A photograph must not undo what the eyes have gained in the dark.
-    "[data-theme=night] img, [data-theme=night] image": { filter: "grayscale(1) brightness(0.2) sepia(1) hue-rotate(-40deg) saturate(5)" },
+    "[data-theme=night] img, [data-theme=night] image": {
+      filter: "grayscale(1) brightness(0.2) sepia(1) hue-rotate(-40deg) saturate(5)",
+    },
     // The relief holds darkness alone; it lies over the map's own ground in every theme.
     ".leaflet-container img.leaflet-image-layer": { filter: "none !important" },
     ".leaflet-container": { background: "{colors.sky} !important", font: "inherit !important", color: "inherit" },
-    ".leaflet-container .leaflet-bar a": { background: "{colors.raised} !important", color: "{colors.ink} !important", borderColor: "{colors.line} !important" },
+    ".leaflet-container .leaflet-bar a": {
+      background: "{colors.raised} !important",
+      color: "{colors.ink} !important",
+      borderColor: "{colors.line} !important",
+    },
     ".leaflet-container .leaflet-bar": { borderColor: "{colors.line} !important" },
-    ".leaflet-container .leaflet-control-scale-line": { background: "{colors.raised} !important", color: "{colors.ink} !important", borderColor: "{colors.ink} !important", textShadow: "none !important" },
+    ".leaflet-container .leaflet-control-scale-line": {
+      background: "{colors.raised} !important",
+      color: "{colors.ink} !important",
+      borderColor: "{colors.ink} !important",
+      textShadow: "none !important",
+    },
     ".lr-land": { fill: "{colors.cloud}", stroke: "{colors.line}" },
     "[data-theme=dusk] .lr-land": { fill: "{colors.tone0}" },
     "[data-theme=night] .lr-land": { fill: "{colors.line}" },
     ".lr-contour": { stroke: "{colors.muted}" },
     ".lr-path": { stroke: "{colors.rust}" },
     ".lr-aim": { stroke: "{colors.slate}" },
-    ".lr-mark": { display: "flex", alignItems: "center", gap: "4px", whiteSpace: "nowrap", fontSize: "13px", fontWeight: "600", color: "{colors.ink}", textShadow: "0 0 3px {colors.panel}, 0 0 3px {colors.panel}, 0 0 3px {colors.panel}" },
+    ".lr-mark": {
+      display: "flex",
+      alignItems: "center",
+      gap: "4px",
+      whiteSpace: "nowrap",
+      fontSize: "13px",
+      fontWeight: "600",
+      color: "{colors.ink}",
+      textShadow: "0 0 3px {colors.panel}, 0 0 3px {colors.panel}, 0 0 3px {colors.panel}",
+    },
     ".lr-mark svg": { flexShrink: "0" },
     ".lr-fig": { fontFamily: "mono" },
     ".lr-told": { cursor: "help", borderBottom: "1px dotted {colors.muted}", textAlign: "inherit", color: "inherit" },
@@ -76,17 +98,41 @@ const config = defineConfig({
         heading: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
         mono: { value: "'JetBrains Mono Variable', monospace" },
       },
-      radii: { sm: { value: "2px" }, md: { value: "3px" }, lg: { value: "3px" }, l1: { value: "2px" }, l2: { value: "3px" }, l3: { value: "3px" } },
+      radii: {
+        sm: { value: "2px" },
+        md: { value: "3px" },
+        lg: { value: "3px" },
+        l1: { value: "2px" },
+        l2: { value: "3px" },
+        l3: { value: "3px" },
+      },
     },
     semanticTokens: {
       colors: {
         ...colors,
-        bg: { DEFAULT: alias("ground"), subtle: alias("panel"), muted: alias("panel"), emphasized: alias("mossFaint"), panel: alias("panel") },
+        bg: {
+          DEFAULT: alias("ground"),
+          subtle: alias("panel"),
+          muted: alias("panel"),
+          emphasized: alias("mossFaint"),
+          panel: alias("panel"),
+        },
         fg: { DEFAULT: alias("ink"), muted: alias("muted"), subtle: alias("muted"), error: alias("rust") },
-        border: { DEFAULT: alias("line"), muted: alias("line"), subtle: alias("line"), emphasized: alias("muted"), error: alias("rust") },
+        border: {
+          DEFAULT: alias("line"),
+          muted: alias("line"),
+          subtle: alias("line"),
+          emphasized: alias("muted"),
+          error: alias("rust"),
+        },
         gray: {
-          contrast: alias("panel"), fg: alias("ink"), subtle: alias("mossFaint"), muted: alias("line"),
-          emphasized: alias("line"), solid: alias("moss"), focusRing: alias("rust"),
+          contrast: alias("panel"),
+          fg: alias("ink"),
+          subtle: alias("mossFaint"),
+          muted: alias("line"),
+          emphasized: alias("line"),
+          solid: alias("moss"),
+          focusRing: alias("rust"),
         },
       },
     },

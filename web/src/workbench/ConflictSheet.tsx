@@ -3,8 +3,17 @@ import { Box, Button } from "@chakra-ui/react";
 import { Sheet } from "../shell/Sheet";
 import { useBench } from "./context";
 
-function facts(c: { settings: { focal_length_mm: number; filters: readonly unknown[] }; elements: readonly unknown[]; technique: { slices: string; bracket: string } }, name: string) {
-  return `“${name}”, ${c.settings.focal_length_mm} mm, ${c.elements.length} elements, ${c.settings.filters.length} filters on, slices: ${c.technique.slices}, bracket: ${c.technique.bracket}`;
+function facts(
+  c: {
+    settings: { focal_length_mm: number; filters: readonly unknown[] };
+    elements: readonly unknown[];
+    technique: { slices: string; bracket: string };
+  },
+  name: string,
+) {
+  const filters = `${c.settings.filters.length} filters on`;
+  const technique = `slices: ${c.technique.slices}, bracket: ${c.technique.bracket}`;
+  return `“${name}”, ${c.settings.focal_length_mm} mm, ${c.elements.length} elements, ${filters}, ${technique}`;
 }
 
 /** Somebody saved this composition meanwhile: both are shown, nothing is overwritten unasked. */
@@ -20,15 +29,17 @@ export function ConflictSheet() {
       onClose={() => undefined}
       footer={
         <>
-          <Button onClick={() => store.settle("theirs")}>Take the saved one</Button>
-          <Button variant="solid" onClick={() => store.settle("mine")}>
+          <Button onClick={() => store.resolveConflict("theirs")}>Take the saved one</Button>
+          <Button variant="solid" onClick={() => store.resolveConflict("mine")}>
             Save mine over it
           </Button>
         </>
       }
     >
       <Box mb="3">
-        <b>Saved, version {theirs.version}, {when}:</b>
+        <b>
+          Saved, version {theirs.version}, {when}:
+        </b>
         <br />
         {facts(theirs.composition, theirs.name)}
       </Box>

@@ -17,7 +17,15 @@ export function SaveStatus() {
   const time = new Date(state.savedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   const bad = ["conflict", "unreachable", "refused"].includes(state.save);
   return (
-    <Box role="status" fontSize="13px" color={bad ? "rust" : "muted"} fontWeight={bad ? "700" : "400"} whiteSpace="nowrap" title={state.saveProblem?.detail} data-testid="save-status">
+    <Box
+      role="status"
+      fontSize="13px"
+      color={bad ? "rust" : "muted"}
+      fontWeight={bad ? "700" : "400"}
+      whiteSpace="nowrap"
+      title={state.saveProblem?.detail}
+      data-testid="save-status"
+    >
       {WORDS[state.save]}
       {state.save === "saved" ? ` ${time}` : ""}
       {state.save === "refused" && state.saveProblem ? `: ${state.saveProblem.detail.slice(0, 60)}` : ""}

@@ -34,7 +34,10 @@ function Corner({ chip }: { chip: SettingSummary }) {
       h="24px"
       cursor="pointer"
       onClick={() => store.act("lock", { kind: "lock", setting: chip.setting, on: !chip.locked })}
-      css={{ "& path": { fill: chip.locked ? "{colors.moss}" : "transparent", stroke: chip.locked ? "{colors.moss}" : "{colors.line}" }, "&:hover path": { stroke: "{colors.moss}" } }}
+      css={{
+        "& path": { fill: chip.locked ? "{colors.moss}" : "transparent", stroke: chip.locked ? "{colors.moss}" : "{colors.line}" },
+        "&:hover path": { stroke: "{colors.moss}" },
+      }}
     >
       <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden="true">
         <path d="M6 0.500H23.500V18Z" strokeWidth="1.200" />
@@ -45,7 +48,19 @@ function Corner({ chip }: { chip: SettingSummary }) {
 
 function KeyButton({ label, text, onClick }: { label: string; text: string; onClick: () => void }) {
   return (
-    <chakra.button type="button" aria-label={label} onClick={onClick} fontFamily="mono" fontSize="11px" color="muted" px="5px" minW="24px" minH="24px" cursor="pointer" _hover={{ color: "ink", bg: "mossFaint" }}>
+    <chakra.button
+      type="button"
+      aria-label={label}
+      onClick={onClick}
+      fontFamily="mono"
+      fontSize="11px"
+      color="muted"
+      px="5px"
+      minW="24px"
+      minH="24px"
+      cursor="pointer"
+      _hover={{ color: "ink", bg: "mossFaint" }}
+    >
       {text}
     </chakra.button>
   );
@@ -68,12 +83,34 @@ function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) 
     setWrong(false);
   };
   return (
-    <Box position="relative" flex="1" minW="0" bg="panel" borderRightWidth="1px" borderColor="line" px="3" pt="7px" onWheel={(e) => nudge(e.deltaY > 0 ? -1 : 1)} data-testid={`chip-${chip.setting}`}>
+    <Box
+      position="relative"
+      flex="1"
+      minW="0"
+      bg="panel"
+      borderRightWidth="1px"
+      borderColor="line"
+      px="3"
+      pt="7px"
+      onWheel={(e) => nudge(e.deltaY > 0 ? -1 : 1)}
+      data-testid={`chip-${chip.setting}`}
+    >
       <Box fontSize="12px" color="muted">
         {chip.label}
       </Box>
       {typing === undefined ? (
-        <chakra.button type="button" fontFamily="mono" fontSize="20px" fontWeight="700" lineHeight="28px" whiteSpace="nowrap" cursor="text" textAlign="left" aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`} onClick={() => setTyping("")}>
+        <chakra.button
+          type="button"
+          fontFamily="mono"
+          fontSize="20px"
+          fontWeight="700"
+          lineHeight="28px"
+          whiteSpace="nowrap"
+          cursor="text"
+          textAlign="left"
+          aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`}
+          onClick={() => setTyping("")}
+        >
           {chip.text}
         </chakra.button>
       ) : (
@@ -120,7 +157,14 @@ function FilterRow({ filter, use, put }: { filter: Filter; use: FilterInUse | un
   return (
     <Box py="2" borderBottomWidth="1px" borderColor="line">
       <chakra.label display="flex" gap="2" alignItems="center" cursor="pointer" fontWeight={use ? "700" : "400"}>
-        <chakra.input type="checkbox" checked={Boolean(use)} onChange={() => put(use ? null : fresh)} accentColor="moss" w="16px" h="16px" />
+        <chakra.input
+          type="checkbox"
+          checked={Boolean(use)}
+          onChange={() => put(use ? null : fresh)}
+          accentColor="moss"
+          w="16px"
+          h="16px"
+        />
         <Box flex="1">{filter.name}</Box>
         <Box fontFamily="mono" color="muted" fontSize="12px">
           {filter.stops} stops
@@ -129,13 +173,31 @@ function FilterRow({ filter, use, put }: { filter: Filter; use: FilterInUse | un
       {use && turns ? (
         <chakra.label display="flex" gap="2" alignItems="center" fontSize="12px" color="muted" pl="6">
           turned
-          <chakra.input type="range" min="0" max="1" step={1 / 12} value={use.strength} onChange={(e) => put({ ...use, strength: Number(e.target.value) })} flex="1" accentColor="moss" />
+          <chakra.input
+            type="range"
+            min="0"
+            max="1"
+            step={1 / 12}
+            value={use.strength}
+            onChange={(e) => put({ ...use, strength: Number(e.target.value) })}
+            flex="1"
+            accentColor="moss"
+          />
         </chakra.label>
       ) : null}
       {use && filter.kind === "graduated" ? (
         <chakra.label display="flex" gap="2" alignItems="center" fontSize="12px" color="muted" pl="6">
           edge, top to bottom
-          <chakra.input type="range" min="0" max="1" step="0.02" value={use.edge_at} onChange={(e) => put({ ...use, edge_at: Number(e.target.value) })} flex="1" accentColor="moss" />
+          <chakra.input
+            type="range"
+            min="0"
+            max="1"
+            step="0.02"
+            value={use.edge_at}
+            onChange={(e) => put({ ...use, edge_at: Number(e.target.value) })}
+            flex="1"
+            accentColor="moss"
+          />
         </chakra.label>
       ) : null}
     </Box>
@@ -160,17 +222,41 @@ function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boole
             <Box fontSize="12px" color="muted">
               {chip.label}
             </Box>
-            <Box fontFamily="mono" fontSize="20px" fontWeight="700" lineHeight="28px" whiteSpace="nowrap" overflow="hidden" textOverflow="ellipsis">
+            <Box
+              fontFamily="mono"
+              fontSize="20px"
+              fontWeight="700"
+              lineHeight="28px"
+              whiteSpace="nowrap"
+              overflow="hidden"
+              textOverflow="ellipsis"
+            >
               {chip.text}
             </Box>
           </chakra.button>
         </Popover.Trigger>
         <Portal>
           <Popover.Positioner>
-            <Popover.Content bg="raised" color="ink" borderWidth="1px" borderColor="ink" borderRadius="3px" boxShadow="none" px="4" py="2" width="330px" aria-label="Filters in front of the lens">
+            <Popover.Content
+              bg="raised"
+              color="ink"
+              borderWidth="1px"
+              borderColor="ink"
+              borderRadius="3px"
+              boxShadow="none"
+              px="4"
+              py="2"
+              width="330px"
+              aria-label="Filters in front of the lens"
+            >
               {owned.length === 0 ? <Box py="2">No filters in your kit yet. Add them on the kit page.</Box> : null}
               {owned.map((filter) => (
-                <FilterRow key={filter.id} filter={filter} use={uses.find((one) => one.filter_id === filter.id)} put={(use) => put(filter, use)} />
+                <FilterRow
+                  key={filter.id}
+                  filter={filter}
+                  use={uses.find((one) => one.filter_id === filter.id)}
+                  put={(use) => put(filter, use)}
+                />
               ))}
             </Popover.Content>
           </Popover.Positioner>
@@ -185,11 +271,28 @@ function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boole
 }
 
 /** The settings as on the top plate of a camera. */
-export function SettingsRail({ filtersOpen, setFiltersOpen, railRef }: { filtersOpen: boolean; setFiltersOpen: (open: boolean) => void; railRef?: RefObject<HTMLDivElement | null> }) {
+export function SettingsRail({
+  filtersOpen,
+  setFiltersOpen,
+  railRef,
+}: {
+  filtersOpen: boolean;
+  setFiltersOpen: (open: boolean) => void;
+  railRef?: RefObject<HTMLDivElement | null>;
+}) {
   const { state } = useBench();
   const chips = state.evaluation?.setting_summaries ?? [];
   return (
-    <Flex ref={railRef} as="section" aria-label="Settings" h="66px" flexShrink="0" borderBottomWidth="1px" borderColor="line" bg="panel">
+    <Flex
+      ref={railRef}
+      as="section"
+      aria-label="Settings"
+      h="66px"
+      flexShrink="0"
+      borderBottomWidth="1px"
+      borderColor="line"
+      bg="panel"
+    >
       {chips.map((chip) =>
         isSetting(chip.setting) ? (
           <SettingChip key={chip.setting} chip={{ ...chip, setting: chip.setting }} />

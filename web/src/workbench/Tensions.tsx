@@ -12,7 +12,19 @@ export function Tensions() {
         {found.length === 0 ? "No tensions: these settings give what you asked for." : `Tensions: ${found.length}`}
       </Box>
       {found.map((tension, i) => (
-        <Flex key={`${tension.kind}${tension.element_id ?? ""}`} bg="panel" borderLeftWidth="4px" borderLeftStyle={tension.severity === "spoils" ? "solid" : "double"} borderColor={tension.severity === "spoils" ? "rust" : "slate"} mb="6px" px="3" py="6px" gap="3" align="center" data-testid={`tension-${tension.kind}`}>
+        <Flex
+          key={`${tension.kind}${tension.element_id ?? ""}`}
+          bg="panel"
+          borderLeftWidth="4px"
+          borderLeftStyle={tension.severity === "spoils" ? "solid" : "double"}
+          borderColor={tension.severity === "spoils" ? "rust" : "slate"}
+          mb="6px"
+          px="3"
+          py="6px"
+          gap="3"
+          align="center"
+          data-testid={`tension-${tension.kind}`}
+        >
           <Box flex="1" fontSize="13.5px" onMouseEnter={() => tension.element_id && select(tension.element_id)}>
             <b>{tension.title}:</b> {tension.sentence}
             {tension.mend ? null : (
@@ -37,7 +49,11 @@ export function Tensions() {
             <Fig figure={tension.figure} />
           </Box>
           {tension.mend ? (
-            <Button variant="outline" onClick={() => tension.mend && store.act(`mend ${tension.kind}`, ...tension.mend.changes)} title={i === 0 ? "Key M" : undefined}>
+            <Button
+              variant="outline"
+              onClick={() => tension.mend && store.act(`mend ${tension.kind}`, ...tension.mend.changes)}
+              title={i === 0 ? "Key M" : undefined}
+            >
               {tension.mend.label}
             </Button>
           ) : null}

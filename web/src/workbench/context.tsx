@@ -1,5 +1,16 @@
 import { Box, Popover, Portal, Spinner } from "@chakra-ui/react";
-import { createContext, memo, type ReactNode, useCallback, useContext, useDeferredValue, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import {
+  createContext,
+  memo,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useDeferredValue,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from "react";
 
 import { api, ask, problemOf } from "../api/client";
 import type { Change, Explanation, Readout, Lens } from "../api/types";
@@ -88,7 +99,18 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
       >
         <Portal>
           <Popover.Positioner>
-            <Popover.Content bg="raised" color="ink" borderWidth="1px" borderColor="ink" borderRadius="3px" boxShadow="none" p="4" width="420px" maxW="94vw" aria-label="How this number was got">
+            <Popover.Content
+              bg="raised"
+              color="ink"
+              borderWidth="1px"
+              borderColor="ink"
+              borderRadius="3px"
+              boxShadow="none"
+              p="4"
+              width="420px"
+              maxW="94vw"
+              aria-label="How this number was got"
+            >
               {answer === null ? <Spinner size="sm" /> : typeof answer === "string" ? answer : <Explained made={answer} />}
             </Popover.Content>
           </Popover.Positioner>
@@ -128,7 +150,14 @@ export function Fig({ figure, strong }: { figure: Readout; strong?: boolean }) {
       </span>
     );
   return (
-    <button type="button" className="lr-fig lr-told" style={style} onClick={(e) => explain(figure.explain, e.currentTarget)} aria-label={`${figure.text}, explain`} data-explain={figure.explain}>
+    <button
+      type="button"
+      className="lr-fig lr-told"
+      style={style}
+      onClick={(e) => explain(figure.explain, e.currentTarget)}
+      aria-label={`${figure.text}, explain`}
+      data-explain={figure.explain}
+    >
       {figure.text}
     </button>
   );
@@ -139,13 +168,19 @@ const STRONG = { fontWeight: 700 } as const;
 /** Numbers inside belong to the composition after changes, and explain themselves so. */
 export function AfterChanges({ changes, children }: { changes: Change[]; children: ReactNode }) {
   const bench = useBench();
-  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { changes }) }), [bench, changes]);
+  const value = useMemo(
+    () => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { changes }) }),
+    [bench, changes],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
 /** Numbers inside are of lenses side by side. */
 export function AmongLenses({ lenses, children }: { lenses: Lens[]; children: ReactNode }) {
   const bench = useBench();
-  const value = useMemo(() => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { lenses }) }), [bench, lenses]);
+  const value = useMemo(
+    () => ({ ...bench, explain: (key: string, anchor: HTMLElement) => bench.explain(key, anchor, { lenses }) }),
+    [bench, lenses],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

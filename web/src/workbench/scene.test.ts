@@ -11,7 +11,12 @@ describe("the scene of a draft", () => {
   it("is put together from place and kit, with all filters owned", () => {
     const kit = [item("b", "body"), item("l", "lens"), item("s", "support"), item("f", "filter"), item("g", "filter")];
     const scene = sceneOf(draft, { kit, places, units: "feet", forecast: null });
-    expect(scene).toMatchObject({ place: { name: "Tarn" }, units: "feet", forecast: null, kit: { body: { name: "body" }, filters: [{ name: "filter" }, { name: "filter" }] } });
+    expect(scene).toMatchObject({
+      place: { name: "Tarn" },
+      units: "feet",
+      forecast: null,
+      kit: { body: { name: "body" }, filters: [{ name: "filter" }, { name: "filter" }] },
+    });
   });
 
   it("names what is missing instead", () => {

@@ -32,5 +32,11 @@ export function sceneOf(draft: Draft, { kit, places, units, forecast }: Surround
   const filters = kit.flatMap(({ item }) => (item.kind === "filter" ? [item.details] : []));
   const gear = kit.flatMap(({ item }) => (item.kind === "gear" ? [item.details] : []));
   const lights = kit.flatMap(({ item }) => (item.kind === "light" ? [item.details] : []));
-  return { place: place.place, kit: { body: body.details, lens: lens.details, support: support.details, filters, gear, lights }, composition: draft.composition, units, forecast };
+  return {
+    place: place.place,
+    kit: { body: body.details, lens: lens.details, support: support.details, filters, gear, lights },
+    composition: draft.composition,
+    units,
+    forecast,
+  };
 }

@@ -20,12 +20,17 @@ class FakeServer {
       if (this.refuse) return json(this.refuse, 422);
       const settings = { ...body.scene.composition.settings };
       for (const change of body.changes) if (change.kind === "nudge") settings.aperture_n += change.steps;
-      const locks = body.changes.filter((c: { kind: string; on?: boolean }) => c.kind === "lock" && c.on).map((c: { setting: string }) => c.setting);
+      const locks = body.changes
+        .filter((c: { kind: string; on?: boolean }) => c.kind === "lock" && c.on)
+        .map((c: { setting: string }) => c.setting);
       const composition = { ...body.scene.composition, settings, locks: [...body.scene.composition.locks, ...locks] };
       return json({ composition, tensions: [] });
     }
     if (body.version !== this.version) {
-      return json({ title: "stale", status: 409, detail: "", errors: [], current: { ...SAVED, name: "theirs", version: this.version } }, 409);
+      return json(
+        { title: "stale", status: 409, detail: "", errors: [], current: { ...SAVED, name: "theirs", version: this.version } },
+        409,
+      );
     }
     this.version += 1;
     this.saved.push(body);
@@ -33,15 +38,30 @@ class FakeServer {
   };
 }
 
-const json = (data: object, status = 200) => new Response(JSON.stringify(data), { status, headers: { "Content-Type": status < 300 ? "application/json" : "application/problem+json" } });
+const json = (data: object, status = 200) =>
+  new Response(JSON.stringify(data), {
+    status,
+    headers: { "Content-Type": status < 300 ? "application/json" : "application/problem+json" },
+  });
 
 const SAVED = {
-  id: "c", version: 1, updated_at: "2026-10-18T07:25:00Z", name: "Tarn", place_id: "p", body_id: "b", lens_id: "l", support_id: "s",
-  composition: { settings: { aperture_n: 11 }, locks: [], elements: [] },
+  id: "c",
+  version: 1,
+  updated_at: "2026-10-18T07:25:00Z",
+  name: "Tarn",
+  place_id: "p",
+  body_id: "b",
+  lens_id: "l",
+  support_id: "s",
+  composition: { settings: { aperture_n: 11, compensation_stops: 0 }, locks: [], elements: [] },
 } as unknown as CompositionOut;
 
 const item = (id: string, kind: string) => ({ id, version: 1, updated_at: "", item: { kind, details: { name: kind } } });
-const AROUND = { kit: [item("b", "body"), item("l", "lens"), item("s", "support")], places: [{ id: "p", place: { name: "Tarn" } }], units: "metric" } as never;
+const AROUND = {
+  kit: [item("b", "body"), item("l", "lens"), item("s", "support")],
+  places: [{ id: "p", place: { name: "Tarn" } }],
+  units: "metric",
+} as never;
 
 const nudge = { kind: "nudge", setting: "aperture", steps: 1 } as const;
 
@@ -64,8 +84,17 @@ beforeEach(() => {
   vi.useFakeTimers();
   server = new FakeServer();
   kept = new Map();
-  const storage = { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v), removeItem: (k: string) => void kept.delete(k) };
-  vi.stubGlobal("window", { location: { origin: "http://127.0.0.1" }, localStorage: storage, setTimeout: setTimeout.bind(globalThis), clearTimeout: clearTimeout.bind(globalThis) });
+  const storage = {
+    getItem: (k: string) => kept.get(k) ?? null,
+    setItem: (k: string, v: string) => void kept.set(k, v),
+    removeItem: (k: string) => void kept.delete(k),
+  };
+  vi.stubGlobal("window", {
+    location: { origin: "http://127.0.0.1" },
+    localStorage: storage,
+    setTimeout: setTimeout.bind(globalThis),
+    clearTimeout: clearTimeout.bind(globalThis),
+  });
   vi.stubGlobal("fetch", server.fetch);
 });
 
@@ -112,15 +141,15 @@ describe("the workbench's draft", () => {
 
   it("lets the benches wait while a hand drags, and follow when it rests", async () => {
     const store = await makeStore();
-    const { hand } = await import("../instruments/hand");
-    hand.busy = true;
+    const { dragState } = await import("../instruments/dragState");
+    dragState.busy = true;
     store.act("nudge", nudge);
     await settle();
     expect(store.snapshot().draft.composition.settings.aperture_n).toBe(12);
     expect(store.unhurried().draft.composition.settings.aperture_n).toBe(11);
     await vi.advanceTimersByTimeAsync(200);
     expect(store.unhurried()).toBe(store.snapshot());
-    hand.busy = false;
+    dragState.busy = false;
     store.act("nudge", nudge);
     await settle();
     expect(store.unhurried()).toBe(store.snapshot());
@@ -223,6 +252,19 @@ describe("saving", () => {
     expect(store.snapshot().revision).toBe(before + 1);
   });
 
+  it("puts a draft of another version aside instead of sending it for ever", async () => {
+    const first = await makeStore();
+    first.edit("name", (d) => ({ ...d, name: "Old words" }));
+    await settle();
+    const [key = ""] = kept.keys();
+    const old = JSON.parse(kept.get(key) ?? "{}") as { draft: { composition: { settings: Record<string, unknown> } } };
+    delete old.draft.composition.settings["compensation_stops"];
+    kept.set(key, JSON.stringify(old));
+    const second = await makeStore();
+    expect(second.snapshot().draft.name).toBe("Tarn");
+    expect(kept.get(`${key}/unreadable`)).toContain("Old words");
+  });
+
   it("takes up what a closed page could not save", async () => {
     const first = await makeStore();
     first.edit("name", (d) => ({ ...d, name: "Half done" }));
@@ -247,7 +289,7 @@ describe("saving", () => {
     expect(store.snapshot().save).toBe("conflict");
     expect(store.snapshot().theirs?.name).toBe("theirs");
     expect(server.saved).toHaveLength(0);
-    store.settle("mine");
+    store.resolveConflict("mine");
     await vi.advanceTimersByTimeAsync(2000);
     expect(server.saved.at(-1)?.version).toBe(5);
     expect(store.snapshot().save).toBe("saved");
@@ -258,7 +300,7 @@ describe("saving", () => {
     server.version = 5;
     store.edit("name", (d) => ({ ...d, name: "mine" }));
     await vi.advanceTimersByTimeAsync(2000);
-    store.settle("theirs");
+    store.resolveConflict("theirs");
     await settle();
     expect(store.snapshot().draft.name).toBe("theirs");
     store.undo();
@@ -268,7 +310,13 @@ describe("saving", () => {
 
   it("shows what the server refuses and keeps the draft", async () => {
     const store = await makeStore();
-    server.refuse = { type: "x", title: "This cannot be computed", status: 422, detail: "f", errors: [{ pointer: "/composition/settings/iso", message: "no" }] };
+    server.refuse = {
+      type: "x",
+      title: "This cannot be computed",
+      status: 422,
+      detail: "f",
+      errors: [{ pointer: "/composition/settings/iso", message: "no" }],
+    };
     store.compose("iso", (c) => ({ settings: { ...c.settings, iso: 3 } }));
     await settle();
     expect(store.snapshot().problem?.errors[0]?.pointer).toBe("/composition/settings/iso");

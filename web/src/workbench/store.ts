@@ -1,6 +1,8 @@
 import { api, ApiError, ask } from "../api/client";
-import { hand } from "../instruments/hand";
+import { dragState } from "../instruments/dragState";
 import type { Change, Composition, CompositionOut, Evaluation, Problem, Scene } from "../api/types";
+import { History } from "./history";
+import { forgetDraft, keepDraft, keptDraft } from "./keptDraft";
 import { type Draft, sceneOf, type Surroundings } from "./scene";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
@@ -21,17 +23,15 @@ export interface Snapshot {
 }
 
 type LockName = Composition["locks"][number];
-type Act = { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean } | { kind: "change"; tag: string; change: Change; again?: boolean };
+type Act =
+  | { kind: "edit"; tag: string; edit: (draft: Draft) => Draft; history: boolean }
+  | { kind: "change"; tag: string; change: Change; again?: boolean };
 
 const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
-const ONE_STEP_WITHIN_MS = 900;
-const MOST_UNDO = 200;
 const HAND_RESTS_MS = 150;
 /** Changes that say where a thing is, not by how much it moves. */
 const WHERE = new Set(["stand", "aim_toward", "put_element", "height"]);
-
-const keptKey = (id: string) => `lucid-ridge/unsaved/${id}`;
 
 function draftOf(saved: CompositionOut): Draft {
   const { name, place_id, body_id, lens_id, support_id, composition } = saved;
@@ -54,10 +54,7 @@ export class WorkbenchStore {
   private running = false;
   private stale = true;
   private closed = false;
-  private past: Draft[] = [];
-  private future: Draft[] = [];
-  private lastTag = "";
-  private lastActAt = 0;
+  private history = new History<Draft>();
   private timer: number | undefined;
   private retry: number | undefined;
   private listeners = new Set<() => void>();
@@ -76,8 +73,17 @@ export class WorkbenchStore {
     this.around = around;
     this.draft = draftOf(saved);
     this.shown = {
-      draft: this.draft, evaluation: null, problem: null, missing: null, save: "saved", savedAt: saved.updated_at,
-      saveProblem: null, theirs: null, canUndo: false, canRedo: false, revision: 0,
+      draft: this.draft,
+      evaluation: null,
+      problem: null,
+      missing: null,
+      save: "saved",
+      savedAt: saved.updated_at,
+      saveProblem: null,
+      theirs: null,
+      canUndo: false,
+      canRedo: false,
+      revision: 0,
     };
     this.calm = this.shown;
     this.recover();
@@ -115,7 +121,13 @@ export class WorkbenchStore {
   }
 
   surround(around: Surroundings) {
-    if (around.kit === this.around.kit && around.places === this.around.places && around.units === this.around.units && around.forecast === this.around.forecast) return;
+    if (
+      around.kit === this.around.kit &&
+      around.places === this.around.places &&
+      around.units === this.around.units &&
+      around.forecast === this.around.forecast
+    )
+      return;
     this.around = around;
     this.stale = true;
     void this.pump();
@@ -134,7 +146,8 @@ export class WorkbenchStore {
   /** Ask the server to make changes: what needs its scales, limits or geometry. */
   act(tag: string, ...changes: Change[]) {
     for (const change of changes) {
-      if ((change.kind === "nudge" || change.kind === "set") && this.draft.composition.locks.includes(change.setting)) this.onLocked(change.setting);
+      if ((change.kind === "nudge" || change.kind === "set") && this.draft.composition.locks.includes(change.setting))
+        this.onLocked(change.setting);
       else this.queue({ kind: "change", tag, change });
     }
     void this.pump();
@@ -143,34 +156,30 @@ export class WorkbenchStore {
   /** Of a hand that drags, only where it is now matters: it takes the place of where it was. */
   private queue(act: Act & { kind: "change" }) {
     const last = this.waiting.at(-1);
-    const dragged = last?.kind === "change" && last.tag === act.tag && last.change.kind === act.change.kind && WHERE.has(act.change.kind ?? "");
+    const dragged =
+      last?.kind === "change" && last.tag === act.tag && last.change.kind === act.change.kind && WHERE.has(act.change.kind ?? "");
     if (dragged) this.waiting[this.waiting.length - 1] = act;
     else this.waiting.push(act);
   }
 
   undo() {
-    const before = this.past.pop();
-    if (!before) return;
-    this.future.push(this.draft);
-    this.restore(before);
+    const before = this.history.undo(this.draft);
+    if (before) this.restore(before);
   }
 
   redo() {
-    const after = this.future.pop();
-    if (!after) return;
-    this.past.push(this.draft);
-    this.restore(after);
+    const after = this.history.redo(this.draft);
+    if (after) this.restore(after);
   }
 
-  /** Settle a conflict: take what was saved elsewhere, or save this over it. */
-  settle(keep: "theirs" | "mine") {
+  /** Resolve a conflict: take what was saved elsewhere, or save this over it. */
+  resolveConflict(keep: "theirs" | "mine") {
     const theirs = this.shown.theirs;
     if (!theirs) return;
     this.saved = theirs;
     if (keep === "theirs") {
-      const mine = this.draft;
-      this.past.push(mine);
-      this.forget();
+      this.history.push(this.draft);
+      forgetDraft(this.id);
       this.show({ theirs: null, save: "saved", savedAt: theirs.updated_at });
       this.restore(draftOf(theirs), false);
     } else {
@@ -180,15 +189,14 @@ export class WorkbenchStore {
   }
 
   private restore(draft: Draft, dirty = true) {
-    this.lastTag = "";
     this.waiting.push({ kind: "edit", tag: "restore", edit: () => draft, history: false });
     if (!dirty) this.draft = draft;
     void this.pump();
   }
 
   private show(part: Partial<Snapshot>) {
-    this.shown = { ...this.shown, draft: this.draft, canUndo: this.past.length > 0, canRedo: this.future.length > 0, ...part };
-    if (!hand.busy) this.settleDown();
+    this.shown = { ...this.shown, draft: this.draft, canUndo: this.history.canUndo, canRedo: this.history.canRedo, ...part };
+    if (!dragState.busy) this.settleDown();
     else {
       window.clearTimeout(this.calmTimer);
       this.calmTimer = window.setTimeout(() => this.settleDown(true), HAND_RESTS_MS);
@@ -207,17 +215,6 @@ export class WorkbenchStore {
     for (const listener of this.listeners) listener();
   }
 
-  private remember(tag: string) {
-    const now = performance.now();
-    if (tag !== this.lastTag || now - this.lastActAt > ONE_STEP_WITHIN_MS) {
-      this.past.push(this.draft);
-      if (this.past.length > MOST_UNDO) this.past.shift();
-    }
-    this.future = [];
-    this.lastTag = tag;
-    this.lastActAt = now;
-  }
-
   /** Take waiting acts up to where an edit follows a change: those go in one request. */
   private takeRound() {
     const changes: Change[] = [];
@@ -229,10 +226,10 @@ export class WorkbenchStore {
       touched = true;
       if (next.kind === "change") {
         // Sent again it is the same act: history has it already.
-        if (changes.length === 0 && !next.again) this.remember(next.tag);
+        if (changes.length === 0 && !next.again) this.history.remember(next.tag, this.draft);
         changes.push(next.change);
       } else {
-        if (next.history) this.remember(next.tag);
+        if (next.history) this.history.remember(next.tag, this.draft);
         this.draft = next.edit(this.draft);
       }
     }
@@ -261,7 +258,8 @@ export class WorkbenchStore {
           if (!(error instanceof ApiError)) throw error;
           this.show({ problem: error.problem, missing: null });
           if (error.unreachable) {
-            for (const change of [...changes].reverse()) this.waiting.unshift({ kind: "change", tag: this.lastTag, change, again: true });
+            for (const change of [...changes].reverse())
+              this.waiting.unshift({ kind: "change", tag: this.history.tag, change, again: true });
             this.stale = true;
             await new Promise((done) => window.setTimeout(done, RETRY_MS));
           }
@@ -281,30 +279,18 @@ export class WorkbenchStore {
     this.timer = window.setTimeout(() => void this.save(), SAVE_AFTER_MS);
   }
 
-  /** Keep the draft in this browser until it is saved. */
   private keep() {
-    window.localStorage.setItem(keptKey(this.id), JSON.stringify({ version: this.saved.version, draft: this.draft }));
+    keepDraft(this.id, { version: this.saved.version, draft: this.draft });
   }
 
-  private forget() {
-    window.localStorage.removeItem(keptKey(this.id));
-  }
-
-  /** Take up a draft that a closed or broken page could not save. */
   private recover() {
-    const kept = window.localStorage.getItem(keptKey(this.id));
+    const kept = keptDraft(this.id);
     if (!kept) return;
-    try {
-      const { version, draft } = JSON.parse(kept) as { version: number; draft: Draft };
-      if (!draft.composition.settings) throw new Error("not a draft");
-      this.saved = { ...this.saved, version };
-      this.past.push(this.draft);
-      this.draft = draft;
-      this.show({});
-      this.touch();
-    } catch {
-      this.forget();
-    }
+    this.saved = { ...this.saved, version: kept.version };
+    this.history.push(this.draft);
+    this.draft = kept.draft;
+    this.show({});
+    this.touch();
   }
 
   async save(): Promise<void> {
@@ -325,7 +311,7 @@ export class WorkbenchStore {
       this.saved = saved;
       const same = this.draft === sent;
       this.show({ save: same ? "saved" : "unsaved", savedAt: saved.updated_at, saveProblem: null });
-      if (same) this.forget();
+      if (same) forgetDraft(this.id);
       else this.touch();
     } catch (error) {
       if (!(error instanceof ApiError)) throw error;

@@ -13,7 +13,9 @@ export function useKeys(handle: (key: string, event: KeyboardEvent) => boolean) 
     const listen = (event: KeyboardEvent) => {
       if (event.altKey) return;
       if (typing(event.target)) return;
-      const key = `${event.ctrlKey || event.metaKey ? "mod+" : ""}${event.shiftKey && event.key.length === 1 && /[a-z]/i.test(event.key) ? "shift+" : ""}${event.key.toLowerCase()}`;
+      const mod = event.ctrlKey || event.metaKey ? "mod+" : "";
+      const shift = event.shiftKey && event.key.length === 1 && /[a-z]/i.test(event.key) ? "shift+" : "";
+      const key = `${mod}${shift}${event.key.toLowerCase()}`;
       if (handle(key, event)) event.preventDefault();
     };
     window.addEventListener("keydown", listen);

@@ -21,7 +21,10 @@ export function usePlanHands(store: WorkbenchStore, select: (id: string | undefi
       aimToward: (east_m, north_m) => store.act("aim", { kind: "aim_toward", east_m, north_m }),
       turn: (right_deg, up_deg) => store.act("turn", { kind: "turn_aim", right_deg, up_deg }),
       put: (element_id, east_m, north_m) => store.act(`put ${element_id}`, { kind: "put_element", element_id, east_m, north_m }),
-      line: (index, end, east, north) => store.compose(`line ${index}`, (c) => ({ keep_out_lines: c.keep_out_lines.map((one, i) => (i === index ? moved(one, end, east, north) : one)) })),
+      line: (index, end, east, north) =>
+        store.compose(`line ${index}`, (c) => ({
+          keep_out_lines: c.keep_out_lines.map((one, i) => (i === index ? moved(one, end, east, north) : one)),
+        })),
       add: (east_m, north_m) => {
         const made = newElement(store.snapshot().draft.composition);
         store.compose("add element", (c) => ({ elements: [...c.elements, { ...made, east_m, north_m }] }));

@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.compositions import operations
 from lucid_ridge.app.compositions.schemas import (
@@ -17,6 +16,7 @@ from lucid_ridge.app.compositions.schemas import (
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.paging import PageQuery
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, STALE, json_response, no_content
 
 blueprint = feature("compositions", __name__, "/api/compositions")
 
@@ -24,41 +24,41 @@ blueprint = feature("compositions", __name__, "/api/compositions")
 @blueprint.get("", responses={200: CompositionsOut, "422": INVALID["422"]})
 def list_compositions(query: PageQuery) -> Response:
     """All compositions."""
-    return answer(operations.list_compositions(query))
+    return json_response(operations.list_compositions(query))
 
 
 @blueprint.post("", responses={201: CompositionOut, **INVALID})
 def add_composition(body: CompositionNew) -> Response:
     """Add a composition."""
-    return answer(operations.add(body), 201)
+    return json_response(operations.add(body), 201)
 
 
 @blueprint.get("/<uuid:id>", responses={200: CompositionOut, **MISSING})
 def read_composition(path: IdPath) -> Response:
     """One composition."""
-    return answer(operations.one(path.id))
+    return json_response(operations.one(path.id))
 
 
 @blueprint.put("/<uuid:id>", responses={200: CompositionOut, **INVALID, **MISSING, **STALE})
 def change_composition(path: IdPath, body: CompositionChange) -> Response:
     """Save a changed composition."""
-    return answer(operations.change(path.id, body))
+    return json_response(operations.change(path.id, body))
 
 
 @blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_composition(path: IdPath) -> Response:
     """Delete a composition; it can be restored."""
     editing.delete(CompositionRow, path.id, "composition")
-    return nothing()
+    return no_content()
 
 
 @blueprint.post("/<uuid:id>/restore", responses={200: CompositionOut, **MISSING})
 def restore_composition(path: IdPath) -> Response:
     """Bring a deleted composition back."""
-    return answer(editing.restore(CompositionRow, path.id, "composition", operations.present))
+    return json_response(editing.restore(CompositionRow, path.id, "composition", operations.present))
 
 
 @blueprint.post("/<uuid:id>/duplicate", responses={201: CompositionOut, **MISSING})
 def duplicate_composition(path: IdPath) -> Response:
     """Add a copy of a composition."""
-    return answer(operations.duplicate(path.id), 201)
+    return json_response(operations.duplicate(path.id), 201)

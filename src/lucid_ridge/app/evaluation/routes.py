@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.answers import INVALID, JSON_TYPE, answer, download, file_answer
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.evaluation import operations
 from lucid_ridge.app.evaluation.operations import state_of
@@ -31,6 +30,7 @@ from lucid_ridge.app.evaluation.schemas import (
     WhyNotBody,
     WhyNotOut,
 )
+from lucid_ridge.app.responses import INVALID, JSON_TYPE, download, file_answer, json_response
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.solve.measure import aim_photograph
 from lucid_ridge.reports.close_up.report import CloseUpReport
@@ -117,16 +117,16 @@ def solve_wish(body: SolveBody) -> Response:
 @blueprint.post("/tries", responses={200: TriesOut, **INVALID})
 def try_others(body: EvaluateBody) -> Response:
     """Other takes on the composition, each with its card."""
-    return answer(TriesOut(tries=tries(state_of(body))))
+    return json_response(TriesOut(tries=tries(state_of(body))))
 
 
 @blueprint.post("/aim", responses={200: AimOut, **INVALID})
 def aim_of_photograph(body: AimBody) -> Response:
     """Where a reference photograph looks, from points whose direction is known."""
-    return answer(AimOut(aim_photograph(state_of(body), body.places, body.aspect, body.view_deg)))
+    return json_response(AimOut(aim_photograph(state_of(body), body.places, body.aspect, body.view_deg)))
 
 
 @blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
 def measure_thing(body: MeasureBody) -> Response:
     """Bearing, distance and size of a thing marked in a reference photograph."""
-    return answer(MeasureOut(measured_element(state_of(body), body.aim, body.marks)))
+    return json_response(MeasureOut(measured_element(state_of(body), body.aim, body.marks)))

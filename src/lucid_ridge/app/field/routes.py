@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from flask import Response
 
-from lucid_ridge.app.answers import INVALID, MISSING, answer
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.field import operations
 from lucid_ridge.app.field.schemas import SequenceNew, SequenceOut
+from lucid_ridge.app.responses import INVALID, MISSING, json_response
 
 blueprint = feature("field", __name__, "/api/sequences")
 
@@ -17,10 +17,10 @@ blueprint = feature("field", __name__, "/api/sequences")
 def make_sequence(body: SequenceNew) -> Response:
     """Compute and keep a sequence. Sent again with the same id it answers with the one kept."""
     made, is_new = operations.make(body)
-    return answer(made, 201 if is_new else 200)
+    return json_response(made, 201 if is_new else 200)
 
 
 @blueprint.get("/<uuid:id>", responses={200: SequenceOut, **MISSING})
 def read_sequence(path: IdPath) -> Response:
     """One sequence."""
-    return answer(operations.one(path.id))
+    return json_response(operations.one(path.id))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.answers import INVALID, JSON_TYPE, MISSING, answer, download, file_answer
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.evaluation.operations import state_of
@@ -15,14 +14,15 @@ from lucid_ridge.app.light.schemas import (
     AlignmentsBody,
     AlignmentsOut,
     CalendarBody,
-    ChancesBody,
-    ChancesOut,
     DriftBody,
     DriftOut,
     ForecastOut,
     ForecastQuery,
+    LightWindowsBody,
+    LightWindowsOut,
     SkylineOut,
 )
+from lucid_ridge.app.responses import INVALID, JSON_TYPE, MISSING, download, file_answer, json_response
 from lucid_ridge.reports.light.alignments import Passings, alignments
 from lucid_ridge.reports.light.report import drift_between
 from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
@@ -42,8 +42,8 @@ def read_skyline(body: EvaluateBody) -> Response:
     return Response(_SKYLINE.dump_json(skyline_report(state_of(body))), content_type=JSON_TYPE)
 
 
-@blueprint.post("/light/chances", responses={200: ChancesOut, **INVALID})
-def find_chances(body: ChancesBody) -> Response:
+@blueprint.post("/light/windows", responses={200: LightWindowsOut, **INVALID})
+def find_light_windows(body: LightWindowsBody) -> Response:
     """When the light that is wanted comes in the twelve months ahead."""
     return Response(_CHANCES.dump_json(light_windows(state_of(body), body.wish)), content_type=JSON_TYPE)
 
@@ -51,7 +51,7 @@ def find_chances(body: ChancesBody) -> Response:
 @blueprint.post("/light/drift", responses={200: DriftOut, **INVALID})
 def find_drift(body: DriftBody) -> Response:
     """How much the light changes over an interval from the moment."""
-    return answer(DriftOut(drift_between(state_of(body), body.minutes)))
+    return json_response(DriftOut(drift_between(state_of(body), body.minutes)))
 
 
 @blueprint.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})
@@ -69,4 +69,4 @@ def make_calendar(body: CalendarBody) -> Response:
 @blueprint.get("/places/<uuid:id>/forecast", responses={200: ForecastOut, **INVALID, **MISSING})
 def read_forecast(path: IdPath, query: ForecastQuery) -> Response:
     """The forecast for a place from a moment on, or why there is none."""
-    return answer(operations.forecast(path.id, query.start))
+    return json_response(operations.forecast(path.id, query.start))

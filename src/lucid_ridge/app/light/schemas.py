@@ -24,14 +24,14 @@ class SkylineOut(RootModel[SkylineReport]):
     """The skyline strip and when the sun reaches each element."""
 
 
-class ChancesBody(EvaluateBody):
+class LightWindowsBody(EvaluateBody):
     """A scene, and the light that is wanted where it is not the composition's own wish."""
 
     wish: LightWish | None = None
 
 
-class ChancesOut(RootModel[YearPicture]):
-    """The months ahead as one picture, with the chances."""
+class LightWindowsOut(RootModel[YearPicture]):
+    """The months ahead as one picture, with its light windows."""
 
 
 class DriftBody(EvaluateBody):

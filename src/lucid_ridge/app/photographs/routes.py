@@ -7,13 +7,13 @@ from typing import Any
 from flask import Response, request
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 blueprint = feature("photographs", __name__, "/api")
@@ -24,7 +24,7 @@ _PICTURE = file_answer(ENDINGS, "The picture")
 @blueprint.get("/compositions/<uuid:id>/photographs", responses={200: PhotographsOut, **MISSING})
 def list_photographs(path: IdPath) -> Response:
     """The reference photographs of a composition, and the limits for new ones."""
-    return answer(operations.of_composition(path.id))
+    return json_response(operations.of_composition(path.id))
 
 
 @blueprint.put(
@@ -36,7 +36,7 @@ def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
     """Attach a picture, sent as the bytes of its file."""
     expect_file(ENDINGS, LARGEST_BYTES, "a JPEG, PNG or WebP picture", "save it smaller and try again")
     made, is_new = operations.attach(path.id, path.photograph_id, query.name, request.get_data())
-    return answer(made, 201 if is_new else 200)
+    return json_response(made, 201 if is_new else 200)
 
 
 def _sent(photograph_id: Any, whole: bool) -> Response:
@@ -64,10 +64,10 @@ def show_photograph(path: IdPath) -> Response:
 def detach_photograph(path: IdPath) -> Response:
     """Detach a photograph; its file stays and it can be restored."""
     editing.delete(PhotographRow, path.id, "photograph")
-    return nothing()
+    return no_content()
 
 
 @blueprint.post("/photographs/<uuid:id>/restore", responses={200: PhotographOut, **MISSING})
 def restore_photograph(path: IdPath) -> Response:
     """Bring a detached photograph back."""
-    return answer(editing.restore(PhotographRow, path.id, "photograph", operations.present))
+    return json_response(editing.restore(PhotographRow, path.id, "photograph", operations.present))

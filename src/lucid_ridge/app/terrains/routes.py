@@ -7,10 +7,10 @@ from typing import Any, BinaryIO, cast
 from flask import Response, request, send_file
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, answer, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.paging import PageQuery
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
 from lucid_ridge.app.terrains import operations
 from lucid_ridge.app.terrains.schemas import ContoursOut, ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
@@ -25,7 +25,7 @@ KINDS = ("image/tiff", "text/plain", "application/octet-stream")
 @blueprint.get("", responses={200: TerrainsOut, "422": INVALID["422"]})
 def list_terrains(query: PageQuery) -> Response:
     """All terrain models."""
-    return answer(operations.list_terrains(query))
+    return json_response(operations.list_terrains(query))
 
 
 @blueprint.put(
@@ -37,26 +37,26 @@ def import_terrain(path: IdPath, query: TerrainNewQuery) -> Response:
     """Import a GeoTIFF or an ESRI ASCII grid under an id of the client's; ask for it again to see how far it is."""
     expect_file(KINDS, LARGEST_BYTES, "a GeoTIFF or an ESRI ASCII grid", "cut out the part around your places")
     made, is_new = operations.begin(path.id, query.name, query.crs, cast(BinaryIO, request.stream))
-    return answer(made, 202 if is_new else 200)
+    return json_response(made, 202 if is_new else 200)
 
 
 @blueprint.get("/<uuid:id>", responses={200: TerrainOut, **MISSING})
 def read_terrain(path: IdPath) -> Response:
     """One terrain model, with how far its import is."""
-    return answer(operations.one(path.id))
+    return json_response(operations.one(path.id))
 
 
 @blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_terrain(path: IdPath) -> Response:
     """Delete a terrain model; places that use it count a level horizon until it comes back."""
     operations.delete(path.id)
-    return nothing()
+    return no_content()
 
 
 @blueprint.post("/<uuid:id>/restore", responses={200: TerrainOut, **MISSING})
 def restore_terrain(path: IdPath) -> Response:
     """Bring a deleted terrain model back."""
-    return answer(editing.restore(TerrainRow, path.id, "terrain", operations.present))
+    return json_response(editing.restore(TerrainRow, path.id, "terrain", operations.present))
 
 
 @blueprint.get("/<uuid:id>/relief", responses={**file_answer(("image/png",), "Hill shade"), **MISSING})
@@ -80,7 +80,7 @@ def _picture(data: bytes) -> Response:
 @blueprint.get("/<uuid:id>/contours", responses={200: ContoursOut, **MISSING})
 def read_contours(path: IdPath) -> Response:
     """Contour lines."""
-    response = answer(operations.contour_lines(path.id))
+    response = json_response(operations.contour_lines(path.id))
     response.headers["Cache-Control"] = "private, max-age=3600"
     return response
 

@@ -5,10 +5,20 @@ from __future__ import annotations
 from flask import Response, request
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.answers import EMPTY, INVALID, MISSING, STALE, Answers, answer, download, file_answer, nothing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import feature
 from lucid_ridge.app.paging import PageQuery
+from lucid_ridge.app.responses import (
+    EMPTY,
+    INVALID,
+    MISSING,
+    STALE,
+    Answers,
+    download,
+    file_answer,
+    json_response,
+    no_content,
+)
 from lucid_ridge.app.tracks import operations
 from lucid_ridge.app.tracks.schemas import ImportOut, ImportQuery, TrackChange, TrackNew, TrackOut, TracksOut
 from lucid_ridge.app.tracks.tables import TrackRow
@@ -27,13 +37,13 @@ _GEOJSON: Answers = {"200": {"description": "The file", "content": {GEOJSON: {"s
 @blueprint.get("", responses={200: TracksOut, "422": INVALID["422"]})
 def list_tracks(query: PageQuery) -> Response:
     """All marks and paths."""
-    return answer(operations.list_tracks(query))
+    return json_response(operations.list_tracks(query))
 
 
 @blueprint.post("", responses={201: TrackOut, **INVALID})
 def add_track(body: TrackNew) -> Response:
     """Add a mark or a path to a place."""
-    return answer(operations.add(body), 201)
+    return json_response(operations.add(body), 201)
 
 
 @blueprint.post(
@@ -42,7 +52,7 @@ def add_track(body: TrackNew) -> Response:
 def import_file(query: ImportQuery) -> Response:
     """Import a GPX or GeoJSON file, sent as its bytes."""
     expect_file(KINDS, LARGEST_BYTES, "a GPX or GeoJSON file", "thin its tracks first")
-    return answer(operations.take_in(query.name, request.get_data(), query.place_id))
+    return json_response(operations.take_in(query.name, request.get_data(), query.place_id))
 
 
 @blueprint.get("/export.gpx", responses=file_answer((GPX,), "The file"))
@@ -60,17 +70,17 @@ def export_geojson() -> Response:
 @blueprint.put("/<uuid:id>", responses={200: TrackOut, **INVALID, **MISSING, **STALE})
 def change_track(path: IdPath, body: TrackChange) -> Response:
     """Save a changed mark or path."""
-    return answer(operations.change(path.id, body))
+    return json_response(operations.change(path.id, body))
 
 
 @blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_track(path: IdPath) -> Response:
     """Delete a mark or path."""
     editing.delete(TrackRow, path.id, "mark or path")
-    return nothing()
+    return no_content()
 
 
 @blueprint.post("/<uuid:id>/restore", responses={200: TrackOut, **MISSING})
 def restore_track(path: IdPath) -> Response:
     """Bring a deleted mark or path back."""
-    return answer(editing.restore(TrackRow, path.id, "mark or path", operations.present))
+    return json_response(editing.restore(TrackRow, path.id, "mark or path", operations.present))

@@ -60,7 +60,7 @@ def close(state: State, what: str, of: str) -> Explanation | None:
                  f"{significant(state.depth.circle_of_confusion_mm / now.magnification / state.exposure.settings.shutter_s, 2)} mm/s", "travel on the sensor = speed × t × m", ""),
     }  # fmt: skip
     same = {
-        "magnification": "framed", "wave": "depth", "flash_duration": "flash", "share": "lights", "ambient": "lights", "rate": "time",
+        "magnification": "framed", "diffraction": "depth", "flash_duration": "flash", "share": "lights", "ambient": "lights", "rate": "time",
     }  # fmt: skip
     found = table.get(same.get(what, what))
     if found is None:

@@ -99,8 +99,8 @@ class CloseUpReport:
     loss: Readout
     loss_text: str
     depth: Readout
-    wave: Readout
-    wave_text: str
+    diffraction: Readout
+    diffraction_text: str
     pupil_text: str
     problem: str
     lenses: tuple[LensRow, ...]
@@ -301,8 +301,8 @@ def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[
         if reading is not None and not reading.through_lens
         else "A meter through the lens has seen the light lost.",
         depth=millimetres(now.depth.counted, "close.depth"),
-        wave=millimetres(wave, "close.diffraction"),
-        wave_text="The diffraction depth exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
+        diffraction=millimetres(wave, "close.diffraction"),
+        diffraction_text="The diffraction depth exceeds the depth by geometry: sharpness is soft-edged here, and stopping down gives little."
         if beyond
         else "",
         pupil_text=""

@@ -41,7 +41,13 @@ function Slicing({ depth }: { depth: DepthReport }) {
         label="Slices"
         value={technique.slices}
         options={moved ? [...SLICES, [technique.slices, technique.slices === "rail" ? "by rail" : "by sway"] as const] : SLICES}
-        onCommit={(mode) => store.act("slices", { kind: "slices", mode, foci_m: mode === "manual" && technique.manual_foci_m.length === 0 ? [settings.focus_m ?? 1000] : [] })}
+        onCommit={(mode) =>
+          store.act("slices", {
+            kind: "slices",
+            mode,
+            foci_m: mode === "manual" && technique.manual_foci_m.length === 0 ? [settings.focus_m ?? 1000] : [],
+          })
+        }
       />
       {depth.slices.length > 1 ? (
         <Box fontSize="12px" color="muted">
@@ -67,11 +73,24 @@ function Ruler({ depth }: { depth: DepthReport }) {
         <Flex gap="3" align="end" mt="1">
           {technique.slices === "manual" ? <HandFoci foci={technique.manual_foci_m} /> : null}
           {technique.slices === "gapless" ? (
-            <NumberField width="110px" label="overlap" unit="%" step={5} value={Math.round(technique.overlap * 100)} onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))} />
+            <NumberField
+              width="110px"
+              label="overlap"
+              unit="%"
+              step={5}
+              value={Math.round(technique.overlap * 100)}
+              onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))}
+            />
           ) : null}
           <Box flex="1" fontSize="13px" pb="6px">
-            {depth.slices.length} {depth.slices.length === 1 ? "frame" : "frames"}, focused at {depth.slices.length > 12 ? `${depth.slices[0]?.text ?? ""} to ${depth.slices.at(-1)?.text ?? ""}` : depth.slices.map((s) => s.text).join(", ")}.{" "}
-            {depth.gaps.length > 0 ? `${depth.gaps.length} ${depth.gaps.length === 1 ? "stretch stays" : "stretches stay"} soft.` : "No gap."}
+            {depth.slices.length} {depth.slices.length === 1 ? "frame" : "frames"}, focused at{" "}
+            {depth.slices.length > 12
+              ? `${depth.slices[0]?.text ?? ""} to ${depth.slices.at(-1)?.text ?? ""}`
+              : depth.slices.map((s) => s.text).join(", ")}
+            .{" "}
+            {depth.gaps.length > 0
+              ? `${depth.gaps.length} ${depth.gaps.length === 1 ? "stretch stays" : "stretches stay"} soft.`
+              : "No gap."}
           </Box>
         </Flex>
       ) : null}
@@ -86,7 +105,18 @@ function Sharp({ depth }: { depth: DepthReport }) {
   return (
     <>
       <Ruler depth={depth} />
-      <Part title="Blur on the sensor" side={<ChoiceField width="150px" label="sharp for" value={wants.sharpness_standard} options={STANDARDS} onCommit={(sharpness_standard) => want({ sharpness_standard })} />}>
+      <Part
+        title="Blur on the sensor"
+        side={
+          <ChoiceField
+            width="150px"
+            label="sharp for"
+            value={wants.sharpness_standard}
+            options={STANDARDS}
+            onCommit={(sharpness_standard) => want({ sharpness_standard })}
+          />
+        }
+      >
         <Facts
           rows={[
             ["allowed", depth.circle_of_confusion],
@@ -102,9 +132,7 @@ function Sharp({ depth }: { depth: DepthReport }) {
         <Table>
           <thead>
             <tr>
-              <th className="left">
-                element
-              </th>
+              <th className="left">element</th>
               <th>nearest</th>
               <th>farthest</th>
               <th>blur near</th>
@@ -113,7 +141,11 @@ function Sharp({ depth }: { depth: DepthReport }) {
           </thead>
           <tbody>
             {depth.elements.map((element) => (
-              <tr key={element.id} className={element.id === selected ? "chosen" : undefined} onMouseEnter={() => select(element.id)}>
+              <tr
+                key={element.id}
+                className={element.id === selected ? "chosen" : undefined}
+                onMouseEnter={() => select(element.id)}
+              >
                 <td className={element.soft ? "soft" : undefined}>
                   {element.name}
                   {element.soft ? ", soft" : ""}
@@ -164,7 +196,13 @@ export function DepthBench({ depth }: { depth: DepthReport }) {
       <Box mb="8px">
         <Segments label="Depth" value={side} options={SIDES} onCommit={choose} />
       </Box>
-      {side === "sharp" ? <Sharp depth={depth} /> : side === "schools" || side === "stack" ? <Studies side={side} depth={depth} /> : <Near side={side} />}
+      {side === "sharp" ? (
+        <Sharp depth={depth} />
+      ) : side === "schools" || side === "stack" ? (
+        <Studies side={side} depth={depth} />
+      ) : (
+        <Near side={side} />
+      )}
     </>
   );
 }

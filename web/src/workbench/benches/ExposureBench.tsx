@@ -104,7 +104,15 @@ function Ledger({ ledger }: { ledger: LedgerReport }) {
             <chakra.td {...number} borderRightWidth="1px" borderStyle="solid" borderColor="line">
               {row.stops.text ? <Fig figure={row.stops} /> : null}
             </chakra.td>
-            <chakra.td {...number}>{row.scope_name ? <Box as="span" color="muted" fontSize="13px">its own</Box> : <Fig figure={row.shutter} />}</chakra.td>
+            <chakra.td {...number}>
+              {row.scope_name ? (
+                <Box as="span" color="muted" fontSize="13px">
+                  its own
+                </Box>
+              ) : (
+                <Fig figure={row.shutter} />
+              )}
+            </chakra.td>
           </chakra.tr>
         ))}
       </tbody>
@@ -139,9 +147,12 @@ function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
   const { store, state } = useBench();
   const { reading, elements, moment_utc, settings } = state.draft.composition;
   const [wrong, setWrong] = useState<string>();
-  const meter = (part: Partial<Pick<NonNullable<Composition["reading"]>, "aperture_n" | "shutter_s" | "iso">>) => store.act("reading", { kind: "meter", ...part });
+  const meter = (part: Partial<Pick<NonNullable<Composition["reading"]>, "aperture_n" | "shutter_s" | "iso">>) =>
+    store.act("reading", { kind: "meter", ...part });
   const put = (part: Partial<NonNullable<Composition["reading"]>> | null) =>
-    store.compose("reading", (c) => ({ reading: part === null || c.reading === null || c.reading === undefined ? null : { ...c.reading, ...part } }));
+    store.compose("reading", (c) => ({
+      reading: part === null || c.reading === null || c.reading === undefined ? null : { ...c.reading, ...part },
+    }));
   if (!reading)
     return (
       <Flex gap="4" align="center">
@@ -160,16 +171,58 @@ function ReadingEditor({ read }: { read: LedgerReport["read"] }) {
   };
   return (
     <Flex gap="3" align="end" wrap="wrap">
-      <TextField width="90px" label="aperture" value={read?.aperture ?? ""} error={wrong === "aperture_n" ? "like f/11" : undefined} onCommit={(text) => typed("aperture_n", text)} />
-      <TextField width="100px" label="shutter" value={read?.shutter ?? ""} error={wrong === "shutter_s" ? "like 1/20" : undefined} onCommit={(text) => typed("shutter_s", text)} />
-      <NumberField width="90px" label="ISO" value={Number(read?.iso ?? reading.iso)} onCommit={(v) => v && meter({ iso: v })} step={100} />
-      <ChoiceField width="150px" label="on" value={reading.element_id ?? ""} options={[["", "the whole"], ...elements.map((e) => [e.id, e.name] as const)]} onCommit={(id) => put({ element_id: id || null })} />
+      <TextField
+        width="90px"
+        label="aperture"
+        value={read?.aperture ?? ""}
+        error={wrong === "aperture_n" ? "like f/11" : undefined}
+        onCommit={(text) => typed("aperture_n", text)}
+      />
+      <TextField
+        width="100px"
+        label="shutter"
+        value={read?.shutter ?? ""}
+        error={wrong === "shutter_s" ? "like 1/20" : undefined}
+        onCommit={(text) => typed("shutter_s", text)}
+      />
+      <NumberField
+        width="90px"
+        label="ISO"
+        value={Number(read?.iso ?? reading.iso)}
+        onCommit={(v) => v && meter({ iso: v })}
+        step={100}
+      />
+      <ChoiceField
+        width="150px"
+        label="on"
+        value={reading.element_id ?? ""}
+        options={[["", "the whole"], ...elements.map((e) => [e.id, e.name] as const)]}
+        onCommit={(id) => put({ element_id: id || null })}
+      />
       <Button onClick={() => put({ taken_at_utc: moment_utc })} title="Counts as taken at the moment on the ribbon">
         Metered now
       </Button>
-      <ChoiceField width="190px" label="metered with" value={meterOf(reading)} options={METERS} onCommit={(meter) => put(METER_IS[meter])} />
-      <ChoiceField width="150px" label="in sun or shade" value={reading.light} options={READ_IN} onCommit={(light) => put({ light })} />
-      {reading.through_lens ? <TickField label="through the filters that are on now" value={reading.filters_on.length > 0} onCommit={(on) => put({ filters_on: on ? settings.filters : [] })} /> : null}
+      <ChoiceField
+        width="190px"
+        label="metered with"
+        value={meterOf(reading)}
+        options={METERS}
+        onCommit={(meter) => put(METER_IS[meter])}
+      />
+      <ChoiceField
+        width="150px"
+        label="in sun or shade"
+        value={reading.light}
+        options={READ_IN}
+        onCommit={(light) => put({ light })}
+      />
+      {reading.through_lens ? (
+        <TickField
+          label="through the filters that are on now"
+          value={reading.filters_on.length > 0}
+          onCommit={(on) => put({ filters_on: on ? settings.filters : [] })}
+        />
+      ) : null}
       <Button onClick={() => put(null)}>Remove</Button>
     </Flex>
   );
@@ -190,27 +243,72 @@ function Account({ made }: { made: Evaluation }) {
       </Part>
       <Part title="What you want">
         <Flex gap="4" wrap="wrap" align="end">
-          <ChoiceField width="190px" label="water" value={wants.water_look} options={LOOKS} onCommit={(water_look) => want({ water_look })} />
-          <NumberField width="110px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && want({ highest_iso: v })} />
-          <NumberField width="130px" label="hand steadiness" unit="×" step={0.25} value={wants.hand_held_factor} onCommit={(v) => v && want({ hand_held_factor: v })} />
-          <NumberField width="130px" label="exposure compensation" unit="stops" step={1 / 3} value={Math.round(settings.compensation_stops * 100) / 100} onCommit={(v) => v !== null && store.act("offset", { kind: "compensation", stops: Math.round(v * 3) / 3 })} />
+          <ChoiceField
+            width="190px"
+            label="water"
+            value={wants.water_look}
+            options={LOOKS}
+            onCommit={(water_look) => want({ water_look })}
+          />
+          <NumberField
+            width="110px"
+            label="ISO at most"
+            value={Math.round(wants.highest_iso)}
+            step={100}
+            onCommit={(v) => v && want({ highest_iso: v })}
+          />
+          <NumberField
+            width="130px"
+            label="hand steadiness"
+            unit="×"
+            step={0.25}
+            value={wants.hand_held_factor}
+            onCommit={(v) => v && want({ hand_held_factor: v })}
+          />
+          <NumberField
+            width="130px"
+            label="exposure compensation"
+            unit="stops"
+            step={1 / 3}
+            value={Math.round(settings.compensation_stops * 100) / 100}
+            onCommit={(v) => v !== null && store.act("offset", { kind: "compensation", stops: Math.round(v * 3) / 3 })}
+          />
           <Box display="grid">
             <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => want({ sharp_foliage })} />
-            <TickField label="both ends of the range held" value={wants.hold_range} onCommit={(hold_range) => want({ hold_range })} />
+            <TickField
+              label="both ends of the range held"
+              value={wants.hold_range}
+              onCommit={(hold_range) => want({ hold_range })}
+            />
           </Box>
           <Box display="grid">
             <TickField label="shutter on bulb" value={settings.bulb} onCommit={(on) => store.act("bulb", { kind: "bulb", on })} />
-            <TickField label="camera in hand" value={state.draft.composition.hand_held} onCommit={(on) => store.act("hand", { kind: "hand_held", on })} />
+            <TickField
+              label="camera in hand"
+              value={state.draft.composition.hand_held}
+              onCommit={(on) => store.act("hand", { kind: "hand_held", on })}
+            />
           </Box>
         </Flex>
       </Part>
       <Part
         title="Range"
-        side={<Segments label="Bracket" value={technique.bracket} options={BRACKETS} onCommit={(mode) => store.act("bracket", { kind: "bracket", mode, offsets_stops: mode === "manual" && technique.manual_offsets_stops.length === 0 ? [-2, 0, 2] : [] })} />}
+        side={
+          <Segments
+            label="Bracket"
+            value={technique.bracket}
+            options={BRACKETS}
+            onCommit={(mode) =>
+              store.act("bracket", {
+                kind: "bracket",
+                mode,
+                offsets_stops: mode === "manual" && technique.manual_offsets_stops.length === 0 ? [-2, 0, 2] : [],
+              })
+            }
+          />
+        }
       >
-        {technique.bracket === "manual" ? (
-          <HandOffsets offsets={technique.manual_offsets_stops} />
-        ) : null}
+        {technique.bracket === "manual" ? <HandOffsets offsets={technique.manual_offsets_stops} /> : null}
         {made.range.marks.length > 0 ? (
           <>
             <Facts
@@ -223,7 +321,11 @@ function Account({ made }: { made: Evaluation }) {
             <StopScale range={made.range} />
           </>
         ) : (
-          <Box color="muted">{elements.length === 0 ? "Add elements on the Frame bench." : "Give elements a spot reading on the Frame bench to see the range."}</Box>
+          <Box color="muted">
+            {elements.length === 0
+              ? "Add elements on the Frame bench."
+              : "Give elements a spot reading on the Frame bench to see the range."}
+          </Box>
         )}
         {made.range.problem ? <Box color="rust">{made.range.problem}</Box> : null}
       </Part>

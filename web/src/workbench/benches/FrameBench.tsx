@@ -44,7 +44,6 @@ const SIDES = [
 ] as const;
 type Side = (typeof SIDES)[number][0];
 
-
 /** The Frame bench: the camera and its elements, wishes, variants, panorama, reference photographs. */
 export function FrameBench({ around }: { around: Surroundings }) {
   const { state } = useBench();
@@ -71,11 +70,26 @@ function CameraAndElements({ around }: { around: Surroundings }) {
   const { draft, evaluation } = state;
   const c = draft.composition;
   const errors = state.problem?.errors ?? [];
-  const number = (label: string, field: "camera_height_m" | "azimuth_deg" | "pitch_deg" | "roll_deg" | "east_m" | "north_m" | "ground_m", unit: string, step: number) => (
-    <NumberField width="104px" label={label} unit={unit} step={step} value={c[field]} error={errors.find((one) => one.pointer.endsWith(`/composition/${field}`))?.message} onCommit={(v) => v !== null && store.compose(field, () => ({ [field]: v }) as Partial<Composition>)} />
+  const number = (
+    label: string,
+    field: "camera_height_m" | "azimuth_deg" | "pitch_deg" | "roll_deg" | "east_m" | "north_m" | "ground_m",
+    unit: string,
+    step: number,
+  ) => (
+    <NumberField
+      width="104px"
+      label={label}
+      unit={unit}
+      step={step}
+      value={c[field]}
+      error={errors.find((one) => one.pointer.endsWith(`/composition/${field}`))?.message}
+      onCommit={(v) => v !== null && store.compose(field, () => ({ [field]: v }) as Partial<Composition>)}
+    />
   );
-  const items = (kind: string) => around.kit.filter(({ item }) => item.kind === kind).map(({ id, item }) => [id, item.details.name] as const);
-  const withMissing = (options: (readonly [string, string])[], id: string) => (options.some(([one]) => one === id) ? options : [[id, "deleted; choose another"] as const, ...options]);
+  const items = (kind: string) =>
+    around.kit.filter(({ item }) => item.kind === kind).map(({ id, item }) => [id, item.details.name] as const);
+  const withMissing = (options: (readonly [string, string])[], id: string) =>
+    options.some(([one]) => one === id) ? options : [[id, "deleted; choose another"] as const, ...options];
   const swap = (part: { body_id?: string; lens_id?: string; support_id?: string }) => {
     store.edit("kit", (d) => ({ ...d, ...part }));
     store.act("kit", { kind: "fit" });
@@ -87,15 +101,56 @@ function CameraAndElements({ around }: { around: Surroundings }) {
       <Part
         title="Camera"
         side={
-          <Segments label="Units" value={units} options={[["metric", "m"], ["feet", "ft"]]} onCommit={chooseUnits} />
+          <Segments
+            label="Units"
+            value={units}
+            options={[
+              ["metric", "m"],
+              ["feet", "ft"],
+            ]}
+            onCommit={chooseUnits}
+          />
         }
       >
         <Flex gap="3" wrap="wrap" align="end">
-          <TextField width="230px" label="name of the composition" value={draft.name} error={state.saveProblem?.errors.find((one) => one.pointer === "/name")?.message} onCommit={(name) => store.edit("name", (d) => ({ ...d, name }))} />
-          <ChoiceField width="180px" label="place" value={draft.place_id} options={withMissing(around.places.map((one) => [one.id, one.place.name] as const), draft.place_id)} onCommit={(place_id) => store.edit("place", (d) => ({ ...d, place_id }))} />
-          <ChoiceField width="200px" label="body" value={draft.body_id} options={withMissing(items("body"), draft.body_id)} onCommit={(body_id) => swap({ body_id })} />
-          <ChoiceField width="180px" label="lens" value={draft.lens_id} options={withMissing(items("lens"), draft.lens_id)} onCommit={(lens_id) => swap({ lens_id })} />
-          <ChoiceField width="160px" label="support" value={draft.support_id} options={withMissing(items("support"), draft.support_id)} onCommit={(support_id) => swap({ support_id })} />
+          <TextField
+            width="230px"
+            label="name of the composition"
+            value={draft.name}
+            error={state.saveProblem?.errors.find((one) => one.pointer === "/name")?.message}
+            onCommit={(name) => store.edit("name", (d) => ({ ...d, name }))}
+          />
+          <ChoiceField
+            width="180px"
+            label="place"
+            value={draft.place_id}
+            options={withMissing(
+              around.places.map((one) => [one.id, one.place.name] as const),
+              draft.place_id,
+            )}
+            onCommit={(place_id) => store.edit("place", (d) => ({ ...d, place_id }))}
+          />
+          <ChoiceField
+            width="200px"
+            label="body"
+            value={draft.body_id}
+            options={withMissing(items("body"), draft.body_id)}
+            onCommit={(body_id) => swap({ body_id })}
+          />
+          <ChoiceField
+            width="180px"
+            label="lens"
+            value={draft.lens_id}
+            options={withMissing(items("lens"), draft.lens_id)}
+            onCommit={(lens_id) => swap({ lens_id })}
+          />
+          <ChoiceField
+            width="160px"
+            label="support"
+            value={draft.support_id}
+            options={withMissing(items("support"), draft.support_id)}
+            onCommit={(support_id) => swap({ support_id })}
+          />
           {number("lens above ground", "camera_height_m", "m", 0.05)}
           {number("aim, azimuth", "azimuth_deg", "°", 1)}
           {number("pitch", "pitch_deg", "°", 1)}
@@ -103,12 +158,52 @@ function CameraAndElements({ around }: { around: Surroundings }) {
           {number("standpoint east", "east_m", "m", 0.1)}
           {number("standpoint north", "north_m", "m", 0.1)}
           {number("ground", "ground_m", "m", 0.1)}
-          <Segments label="Orientation" value={c.orientation} options={HOLDS} onCommit={(orientation) => store.compose("orientation", () => ({ orientation }))} />
-          <ChoiceField width="150px" label="crop" value={chosenCrop} options={CROPS} onCommit={(key) => store.compose("crop", (now) => ({ crop: { ...now.crop, aspect: key === "full" ? null : Number(key) } }))} />
-          <NumberField width="104px" label="crop moved right" unit="%" step={10} value={Math.round(c.crop.offset_x * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_x: v / 100 } }))} />
-          <NumberField width="104px" label="crop moved down" unit="%" step={10} value={Math.round(c.crop.offset_y * 100)} onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_y: v / 100 } }))} />
-          <ChoiceField width="140px" label="guides" value={c.guide} options={GUIDES} onCommit={(guide) => store.compose("guide", () => ({ guide }))} />
-          <NumberField width="92px" label="crop size" unit="%" step={5} value={Math.round(c.crop.scale * 100)} onCommit={(v) => v !== null && store.compose("crop size", (now) => ({ crop: { ...now.crop, scale: v / 100 } }))} />
+          <Segments
+            label="Orientation"
+            value={c.orientation}
+            options={HOLDS}
+            onCommit={(orientation) => store.compose("orientation", () => ({ orientation }))}
+          />
+          <ChoiceField
+            width="150px"
+            label="crop"
+            value={chosenCrop}
+            options={CROPS}
+            onCommit={(key) =>
+              store.compose("crop", (now) => ({ crop: { ...now.crop, aspect: key === "full" ? null : Number(key) } }))
+            }
+          />
+          <NumberField
+            width="104px"
+            label="crop moved right"
+            unit="%"
+            step={10}
+            value={Math.round(c.crop.offset_x * 100)}
+            onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_x: v / 100 } }))}
+          />
+          <NumberField
+            width="104px"
+            label="crop moved down"
+            unit="%"
+            step={10}
+            value={Math.round(c.crop.offset_y * 100)}
+            onCommit={(v) => v !== null && store.compose("crop place", (now) => ({ crop: { ...now.crop, offset_y: v / 100 } }))}
+          />
+          <ChoiceField
+            width="140px"
+            label="guides"
+            value={c.guide}
+            options={GUIDES}
+            onCommit={(guide) => store.compose("guide", () => ({ guide }))}
+          />
+          <NumberField
+            width="92px"
+            label="crop size"
+            unit="%"
+            step={5}
+            value={Math.round(c.crop.scale * 100)}
+            onCommit={(v) => v !== null && store.compose("crop size", (now) => ({ crop: { ...now.crop, scale: v / 100 } }))}
+          />
         </Flex>
       </Part>
       {evaluation ? (
@@ -121,8 +216,12 @@ function CameraAndElements({ around }: { around: Surroundings }) {
               ["left after the crop", evaluation.framing.cropped_pixels],
               ["sky", evaluation.framing.sky],
               ["foreground", evaluation.framing.foreground],
-              ...evaluation.framing.elements.flatMap((e) => (e.reflection && e.role === "subject" ? [[`${e.name}'s reflection seen`, e.reflection] as const] : [])),
-              ...evaluation.framing.elements.flatMap((e) => (e.hidden && e.role === "subject" && (e.hidden.value ?? 0) >= 1 ? [[`${e.name} hidden`, e.hidden] as const] : [])),
+              ...evaluation.framing.elements.flatMap((e) =>
+                e.reflection && e.role === "subject" ? [[`${e.name}'s reflection seen`, e.reflection] as const] : [],
+              ),
+              ...evaluation.framing.elements.flatMap((e) =>
+                e.hidden && e.role === "subject" && (e.hidden.value ?? 0) >= 1 ? [[`${e.name} hidden`, e.hidden] as const] : [],
+              ),
             ]}
           />
         </Part>

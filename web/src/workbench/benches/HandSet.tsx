@@ -9,7 +9,11 @@ const MOST_STOPS = 15;
 
 /** Numbers typed as a list; null where one of them is none, or outside. */
 function parseList(text: string, fits: (n: number) => boolean): number[] | null {
-  const parts = text.replaceAll("−", "-").split(/[,;\s]+/).filter(Boolean).map((part) => (part === "∞" || part === "inf" ? FARTHEST_M : Number(part)));
+  const parts = text
+    .replaceAll("−", "-")
+    .split(/[,;\s]+/)
+    .filter(Boolean)
+    .map((part) => (part === "∞" || part === "inf" ? FARTHEST_M : Number(part)));
   return parts.length > 0 && parts.every((n) => Number.isFinite(n) && fits(n)) ? parts : null;
 }
 
@@ -36,7 +40,13 @@ export function HandFoci({ foci, label = "focus at, metres from the lens" }: { f
 }
 
 /** Exposures as a list of stops from the base; a changed list is taken as set by hand. */
-export function HandOffsets({ offsets, label = "frames, stops from the base exposure" }: { offsets: readonly number[]; label?: string }) {
+export function HandOffsets({
+  offsets,
+  label = "frames, stops from the base exposure",
+}: {
+  offsets: readonly number[];
+  label?: string;
+}) {
   const { store } = useBench();
   const [wrong, setWrong] = useState<string>();
   return (

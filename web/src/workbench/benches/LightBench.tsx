@@ -5,7 +5,7 @@ import { ChoiceField, NumberField, Segments } from "../../shell/fields";
 import { Fig, useBench } from "../context";
 import type { Surroundings } from "../scene";
 import { AlignmentPart } from "./light/AlignmentPart";
-import { ChancesPart } from "./light/ChancesPart";
+import { LightWindowsPart } from "./light/LightWindowsPart";
 import { EventsPart } from "./light/EventsPart";
 import { SkylinePart } from "./light/SkylinePart";
 import { useDrift } from "./light/useLight";
@@ -21,7 +21,7 @@ const GOLDEN = [
 const SIDES = [
   ["now", "Now"],
   ["skyline", "Skyline"],
-  ["chances", "Light windows"],
+  ["windows", "Light windows"],
   ["place", "Sun or moon in place"],
   ["day", "Day"],
 ] as const;
@@ -51,7 +51,14 @@ function Polariser({ light }: { light: LightReport }) {
 function Drift({ light }: { light: LightReport }) {
   const drift = useDrift();
   return (
-    <Part title="How the light on what you metered moves, in stops" side={<Box fontSize="13px">on level ground {light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} /></Box>}>
+    <Part
+      title="How the light on what you metered moves, in stops"
+      side={
+        <Box fontSize="13px">
+          on level ground {light.rising ? "a stop more in" : "a stop less in"} <Fig figure={light.minutes_per_stop} />
+        </Box>
+      }
+    >
       <Flex gap="0" wrap="wrap" align="end">
         {light.drift.map((one) => (
           <Box key={one.minutes} px="10px" borderLeftWidth="1px" borderColor="line">
@@ -78,24 +85,60 @@ function Conditions({ light, trouble }: { light: LightReport; trouble: string })
   const { forecast, tide } = light.ribbon;
   const cloud = forecast?.cloud_stops.value;
   return (
-    <Part title="Sky and water" side={forecast?.simulated ? <Box color="rust" fontWeight="700" fontSize="12.5px">simulated</Box> : null}>
+    <Part
+      title="Sky and water"
+      side={
+        forecast?.simulated ? (
+          <Box color="rust" fontWeight="700" fontSize="12.5px">
+            simulated
+          </Box>
+        ) : null
+      }
+    >
       {forecast ? (
         <>
-          <Facts rows={[["cloud, with forecast", forecast.cloud], ["it takes", forecast.cloud_stops], ["wind, with forecast", forecast.wind]]} />
-          <Box fontSize="12px" color="muted">{forecast.text}. Follow your own forecast and what you see.</Box>
+          <Facts
+            rows={[
+              ["cloud, with forecast", forecast.cloud],
+              ["it takes", forecast.cloud_stops],
+              ["wind, with forecast", forecast.wind],
+            ]}
+          />
+          <Box fontSize="12px" color="muted">
+            {forecast.text}. Follow your own forecast and what you see.
+          </Box>
         </>
       ) : trouble ? (
         <Box color="muted">{trouble}</Box>
       ) : null}
       {tide ? (
         <Box mt="2">
-          <Facts rows={[[`tide, ${tide.rising ? "rising" : "falling"}`, tide.now], ["next", tide.turn_text]]} />
-          <Box fontSize="12px" color="rust">Weather moves the water too. Follow the local tide table, and keep your way out.</Box>
+          <Facts
+            rows={[
+              [`tide, ${tide.rising ? "rising" : "falling"}`, tide.now],
+              ["next", tide.turn_text],
+            ]}
+          />
+          <Box fontSize="12px" color="rust">
+            Weather moves the water too. Follow the local tide table, and keep your way out.
+          </Box>
         </Box>
       ) : null}
       <Flex gap="3" align="end" mt="2">
-        <NumberField width="170px" label="cloud takes" unit="stops" step={0.5} value={state.draft.composition.cloud_stops} onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))} hint="Counts only while nothing is metered." />
-        {typeof cloud === "number" ? <Button onClick={() => store.compose("cloud", () => ({ cloud_stops: Math.round(cloud * 2) / 2 }))}>Take the forecast's</Button> : null}
+        <NumberField
+          width="170px"
+          label="cloud takes"
+          unit="stops"
+          step={0.5}
+          value={state.draft.composition.cloud_stops}
+          onCommit={(v) => v !== null && store.compose("cloud", () => ({ cloud_stops: v }))}
+          hint="Counts only while nothing is metered."
+        />
+        {typeof cloud === "number" ? (
+          <Button onClick={() => store.compose("cloud", () => ({ cloud_stops: Math.round(cloud * 2) / 2 }))}>
+            Take the forecast's
+          </Button>
+        ) : null}
       </Flex>
     </Part>
   );
@@ -128,7 +171,7 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
         </>
       ) : null}
       {side === "skyline" ? <SkylinePart /> : null}
-      {side === "chances" ? <ChancesPart place={place} onMoment={onEvent} /> : null}
+      {side === "windows" ? <LightWindowsPart place={place} onMoment={onEvent} /> : null}
       {side === "place" ? <AlignmentPart place={place} onMoment={onEvent} /> : null}
       {side === "day" ? <Day light={light} place={place} onEvent={onEvent} /> : null}
     </>
@@ -137,7 +180,14 @@ export function LightBench({ light, around, onEvent, weatherTrouble }: Props) {
 
 function Now({ light }: { light: LightReport }) {
   return (
-    <Part title="On this view, at the moment" side={<Box fontWeight="700" data-testid="light-side">{light.side_text}</Box>}>
+    <Part
+      title="On this view, at the moment"
+      side={
+        <Box fontWeight="700" data-testid="light-side">
+          {light.side_text}
+        </Box>
+      }
+    >
       <Facts
         rows={[
           ["sun's altitude", light.altitude],
@@ -200,18 +250,37 @@ function Day({ light, place, onEvent }: { light: LightReport; place: PlaceOut | 
   const { ribbon } = light;
   const toDate = (iso: string) => {
     const days = Math.round((Date.parse(iso) - Date.parse(ribbon.date_iso)) / DAY_MS);
-    if (Number.isFinite(days)) store.compose("date", (c) => ({ moment_utc: new Date(Date.parse(c.moment_utc) + days * DAY_MS).toISOString() }));
+    if (Number.isFinite(days))
+      store.compose("date", (c) => ({ moment_utc: new Date(Date.parse(c.moment_utc) + days * DAY_MS).toISOString() }));
   };
   return (
     <Part
       title="Day"
       side={
         <Flex gap="1" align="center">
-          <Button aria-label="A day earlier" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) - DAY_MS).toISOString().slice(0, 10))}>
+          <Button
+            aria-label="A day earlier"
+            onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) - DAY_MS).toISOString().slice(0, 10))}
+          >
             ‹
           </Button>
-          <Input aria-label="Date" type="date" h="30px" w="150px" bg="raised" borderColor="line" borderRadius="2px" min="1900-01-02" max="2050-12-30" value={ribbon.date_iso} onChange={(e) => e.target.value && toDate(e.target.value)} />
-          <Button aria-label="A day later" onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) + DAY_MS).toISOString().slice(0, 10))}>
+          <Input
+            aria-label="Date"
+            type="date"
+            h="30px"
+            w="150px"
+            bg="raised"
+            borderColor="line"
+            borderRadius="2px"
+            min="1900-01-02"
+            max="2050-12-30"
+            value={ribbon.date_iso}
+            onChange={(e) => e.target.value && toDate(e.target.value)}
+          />
+          <Button
+            aria-label="A day later"
+            onClick={() => toDate(new Date(Date.parse(ribbon.date_iso) + DAY_MS).toISOString().slice(0, 10))}
+          >
             ›
           </Button>
         </Flex>
@@ -220,7 +289,13 @@ function Day({ light, place, onEvent }: { light: LightReport; place: PlaceOut | 
       {ribbon.sun_text ? <Box mb="2">{ribbon.sun_text[0]?.toUpperCase() + ribbon.sun_text.slice(1)}.</Box> : null}
       <EventsPart events={ribbon.events} place={place} onEvent={onEvent} />
       <Box mt="2">
-        <ChoiceField width="280px" label="golden and blue hour, as I count them" value={state.draft.composition.golden_hour} options={GOLDEN} onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))} />
+        <ChoiceField
+          width="280px"
+          label="golden and blue hour, as I count them"
+          value={state.draft.composition.golden_hour}
+          options={GOLDEN}
+          onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))}
+        />
       </Box>
     </Part>
   );

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
 import { api, ask, problemOf } from "../../api/client";
-import { hand } from "../../api/download";
+import { saveFile } from "../../api/download";
 import { queryClient } from "../../api/queries";
 import type { PlannedFrame, Sequence } from "../../api/types";
 import { SequenceStrip } from "../../instruments/SequenceStrip";
@@ -31,17 +31,27 @@ function Without({ frame, sequence }: { frame: PlannedFrame; sequence: Sequence 
   if (frame.layer || frame.panel_number > 1) return null;
   const base = sequence.frames.filter((one) => !one.layer && one.panel_number === 1);
   if (sequence.slice_count > 1 && frame.bracket_number === 1 && slices !== "rail" && slices !== "sway") {
-    const foci = base.filter((one) => one.bracket_number === 1 && one.slice_number !== frame.slice_number).map((one) => one.focus.value ?? FARTHEST_M);
+    const foci = base
+      .filter((one) => one.bracket_number === 1 && one.slice_number !== frame.slice_number)
+      .map((one) => one.focus.value ?? FARTHEST_M);
     return (
-      <Button onClick={() => store.act("without", { kind: "slices", mode: "manual", foci_m: foci })} aria-label={`Leave out the focus at ${frame.focus.text}`}>
+      <Button
+        onClick={() => store.act("without", { kind: "slices", mode: "manual", foci_m: foci })}
+        aria-label={`Leave out the focus at ${frame.focus.text}`}
+      >
         Leave out the focus
       </Button>
     );
   }
   if (sequence.bracket_count > 1 && frame.slice_number === 1) {
-    const offsets = base.filter((one) => one.slice_number === 1 && one.bracket_number !== frame.bracket_number).map((one) => one.offset_stops);
+    const offsets = base
+      .filter((one) => one.slice_number === 1 && one.bracket_number !== frame.bracket_number)
+      .map((one) => one.offset_stops);
     return (
-      <Button onClick={() => store.act("without", { kind: "bracket", mode: "manual", offsets_stops: offsets })} aria-label={`Leave out the exposure of ${frame.shutter.text}`}>
+      <Button
+        onClick={() => store.act("without", { kind: "bracket", mode: "manual", offsets_stops: offsets })}
+        aria-label={`Leave out the exposure of ${frame.shutter.text}`}
+      >
         Leave out the exposure
       </Button>
     );
@@ -112,6 +122,17 @@ function OrdersTable({ orders }: { orders: Sequence["orders"] }) {
   );
 }
 
+/** So many of a thing, in words. */
+const of = (count: number, one: string) => `${count} ${count === 1 ? one : `${one}s`}`;
+
+/** What a sequence multiplies out of. */
+function countsOf(sequence: Sequence) {
+  const panels = sequence.panel_count > 1 ? [of(sequence.panel_count, "panel")] : [];
+  const product = [...panels, of(sequence.slice_count, "slice"), of(sequence.bracket_count, "exposure")].join(" × ");
+  const layers = sequence.layer_count > 0 ? ` + ${of(sequence.layer_count, "layer")}` : "";
+  return `${sequence.count.text} ${sequence.count.value === 1 ? "frame" : "frames"}: ${product}${layers}`;
+}
+
 /** The frames in order, how long they take, and the way into the field. */
 export function SequenceBench({ sequence }: { sequence: Sequence }) {
   const { store, state } = useBench();
@@ -121,8 +142,10 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
     const scene = store.scene;
     if (!scene) return;
     try {
-      const made = await ask(api.POST("/api/sequence-file", { body: { scene, changes: [], name: state.draft.name, form }, parseAs: "blob" }));
-      hand(made as unknown as Blob, FILES[form]);
+      const made = await ask(
+        api.POST("/api/sequence-file", { body: { scene, changes: [], name: state.draft.name, form }, parseAs: "blob" }),
+      );
+      saveFile(made as unknown as Blob, FILES[form]);
       notify({ title: `${FILES[form]} saved` });
     } catch (error) {
       notifyTrouble(error);
@@ -143,9 +166,15 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   return (
     <>
       <Part
-        title={`${sequence.count.text} ${sequence.count.value === 1 ? "frame" : "frames"}: ${sequence.panel_count > 1 ? `${sequence.panel_count} panels × ` : ""}${sequence.slice_count} ${sequence.slice_count === 1 ? "slice" : "slices"} × ${sequence.bracket_count} ${sequence.bracket_count === 1 ? "exposure" : "exposures"}${sequence.layer_count > 0 ? ` + ${sequence.layer_count} ${sequence.layer_count === 1 ? "layer" : "layers"}` : ""}`}
+        title={countsOf(sequence)}
         side={
-          <Button variant="solid" size="md" disabled={sequence.problem !== ""} onClick={() => make.mutate()} loading={make.isPending}>
+          <Button
+            variant="solid"
+            size="md"
+            disabled={sequence.problem !== ""}
+            onClick={() => make.mutate()}
+            loading={make.isPending}
+          >
             Take it to the field
           </Button>
         }
@@ -178,14 +207,41 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
         ) : null}
       </Part>
       {technique.layers.length > 0 ? (
-        <Part title="Layers" side={<Button onClick={() => store.act("layers", { kind: "layers", layers: [] })}>Without layers</Button>}>
+        <Part
+          title="Layers"
+          side={<Button onClick={() => store.act("layers", { kind: "layers", layers: [] })}>Without layers</Button>}
+        >
           {technique.layers.map((layer, i) => (
             <Flex key={layer.purpose} gap="3" align="end" mb="1">
               <Box w="130px" pb="6px">
                 {layer.purpose === "foliage" ? "sharp leaves" : "frozen wave"}
               </Box>
-              <NumberField width="130px" label={`shutter of the layer for the ${layer.purpose}, 1 /`} value={Number((1 / layer.shutter_s).toPrecision(3))} onCommit={(v) => v && v > 0 && store.act("layers", { kind: "layers", layers: technique.layers.map((one, k) => (k === i ? { ...one, shutter_s: 1 / v } : one)) })} />
-              <NumberField width="110px" label={`ISO of the layer for the ${layer.purpose}`} value={Math.round(layer.iso)} step={100} onCommit={(v) => v && store.act("layers", { kind: "layers", layers: technique.layers.map((one, k) => (k === i ? { ...one, iso: v } : one)) })} />
+              <NumberField
+                width="130px"
+                label={`shutter of the layer for the ${layer.purpose}, 1 /`}
+                value={Number((1 / layer.shutter_s).toPrecision(3))}
+                onCommit={(v) =>
+                  v &&
+                  v > 0 &&
+                  store.act("layers", {
+                    kind: "layers",
+                    layers: technique.layers.map((one, k) => (k === i ? { ...one, shutter_s: 1 / v } : one)),
+                  })
+                }
+              />
+              <NumberField
+                width="110px"
+                label={`ISO of the layer for the ${layer.purpose}`}
+                value={Math.round(layer.iso)}
+                step={100}
+                onCommit={(v) =>
+                  v &&
+                  store.act("layers", {
+                    kind: "layers",
+                    layers: technique.layers.map((one, k) => (k === i ? { ...one, iso: v } : one)),
+                  })
+                }
+              />
             </Flex>
           ))}
           <Box fontSize="13px" color="muted">
@@ -204,8 +260,19 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
       </Part>
       <Part title="Order and timing">
         <Flex gap="4" align="end" wrap="wrap">
-          <NumberField width="110px" label="self-timer" unit="s" value={settings.timer_s} onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))} />
-          <Segments label="Order" value={technique.order} options={ORDERS} onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))} />
+          <NumberField
+            width="110px"
+            label="self-timer"
+            unit="s"
+            value={settings.timer_s}
+            onCommit={(v) => v !== null && store.compose("timer", (c) => ({ settings: { ...c.settings, timer_s: v } }))}
+          />
+          <Segments
+            label="Order"
+            value={technique.order}
+            options={ORDERS}
+            onCommit={(order) => store.compose("order", (c) => ({ technique: { ...c.technique, order } }))}
+          />
         </Flex>
         {sequence.problem ? null : <Edit sequence={sequence} />}
         {sequence.orders.length > 0 ? <OrdersTable orders={sequence.orders} /> : null}
@@ -214,9 +281,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
         <Table>
           <thead>
             <tr>
-              <th className="left">
-                do
-              </th>
+              <th className="left">do</th>
               <th>focus</th>
               <th>shutter</th>
               <th>takes</th>

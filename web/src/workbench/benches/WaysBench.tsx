@@ -34,7 +34,18 @@ function Totals({ way }: { way: Way }) {
 
 function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
   return (
-    <Part title={way.name} side={way.in_use ? <Box fontWeight="700">as you have it</Box> : <Button variant="outline" onClick={onTake} aria-label={`Take this way: ${way.name}`}>Take this way</Button>}>
+    <Part
+      title={way.name}
+      side={
+        way.in_use ? (
+          <Box fontWeight="700">as you have it</Box>
+        ) : (
+          <Button variant="outline" onClick={onTake} aria-label={`Take this way: ${way.name}`}>
+            Take this way
+          </Button>
+        )
+      }
+    >
       <Box data-testid={`way-${way.key}`}>
         <Box fontFamily="mono" fontSize="15px" fontWeight="700">
           {way.settings_text}
@@ -42,7 +53,11 @@ function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
         <Box fontSize="13.5px" mb="1">
           {way.technique_text}
         </Box>
-        {way.sequence.problem ? <Box color="rust">{way.sequence.problem}</Box> : <SequenceStrip frames={way.sequence.frames} tall="26px" />}
+        {way.sequence.problem ? (
+          <Box color="rust">{way.sequence.problem}</Box>
+        ) : (
+          <SequenceStrip frames={way.sequence.frames} tall="26px" />
+        )}
         <Box mt="2">
           <AfterChanges changes={way.changes}>
             <Totals way={way} />
@@ -94,11 +109,17 @@ function Proposal() {
   return (
     <Part title="Why not …?">
       <Flex gap="3" align="end" wrap="wrap">
-        <TextField width="100px" label="aperture" value={aperture ? `f/${aperture}` : (chip("aperture") ?? "")} error={wrong ? "like f/11" : undefined} onCommit={(text) => {
-          const value = typedValue(text);
-          setWrong(!value);
-          if (value) setAperture(value);
-        }} />
+        <TextField
+          width="100px"
+          label="aperture"
+          value={aperture ? `f/${aperture}` : (chip("aperture") ?? "")}
+          error={wrong ? "like f/11" : undefined}
+          onCommit={(text) => {
+            const value = typedValue(text);
+            setWrong(!value);
+            if (value) setAperture(value);
+          }}
+        />
         <NumberField width="100px" label="at ISO" value={iso ?? Number(chip("iso") ?? settings.iso)} step={100} onCommit={setIso} />
         <ChoiceField width="150px" label="focus in" value={slices} options={SLICES} onCommit={setSlices} />
         <Box pb="5px">
@@ -148,17 +169,34 @@ export function WaysBench() {
   const report = found.data;
   return (
     <>
-      <Part
-        title="What you want"
-        side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}
-      >
+      <Part title="What you want" side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}>
         <Flex gap="3" wrap="wrap" align="end">
-          <NumberField width="96px" label="ISO at most" value={Math.round(wants.highest_iso)} step={100} onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))} />
-          <NumberField width="104px" label="frames at most" value={wants.most_frames} step={1} onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))} />
+          <NumberField
+            width="96px"
+            label="ISO at most"
+            value={Math.round(wants.highest_iso)}
+            step={100}
+            onCommit={(v) => v && store.compose("wants", (c) => ({ wants: { ...c.wants, highest_iso: v } }))}
+          />
+          <NumberField
+            width="104px"
+            label="frames at most"
+            value={wants.most_frames}
+            step={1}
+            onCommit={(v) => v && v >= 1 && store.compose("wants", (c) => ({ wants: { ...c.wants, most_frames: Math.round(v) } }))}
+          />
           <SmoothBackground />
           <Box display="grid">
-            <TickField label="foliage sharp" value={wants.sharp_foliage} onCommit={(sharp_foliage) => store.compose("wants", (c) => ({ wants: { ...c.wants, sharp_foliage } }))} />
-            <TickField label="a frozen wave too" value={wants.frozen_wave} onCommit={(frozen_wave) => store.compose("wants", (c) => ({ wants: { ...c.wants, frozen_wave } }))} />
+            <TickField
+              label="foliage sharp"
+              value={wants.sharp_foliage}
+              onCommit={(sharp_foliage) => store.compose("wants", (c) => ({ wants: { ...c.wants, sharp_foliage } }))}
+            />
+            <TickField
+              label="a frozen wave too"
+              value={wants.frozen_wave}
+              onCommit={(frozen_wave) => store.compose("wants", (c) => ({ wants: { ...c.wants, frozen_wave } }))}
+            />
           </Box>
         </Flex>
         <Box role="status" mt="2" fontWeight="700" color={report.found ? "ink" : "rust"} data-testid="ways-sentence">

@@ -54,7 +54,9 @@ export function Facts({ rows }: { rows: readonly (readonly [string, Readout | st
           <Box as="dt" fontSize="12px" color="muted">
             {name}
           </Box>
-          <Box as="dd" fontSize="15px">{typeof figure === "string" ? figure : <Fig figure={figure} />}</Box>
+          <Box as="dd" fontSize="15px">
+            {typeof figure === "string" ? figure : <Fig figure={figure} />}
+          </Box>
         </Box>
       ))}
     </Box>

@@ -10,15 +10,35 @@ import { Part, Table } from "../parts";
 export function CloseStackPart({ report }: { report: CloseUpReport }) {
   const { store, state } = useBench();
   const { close_up, technique } = state.draft.composition;
-  const put = (part: Partial<Composition["close_up"]>) => store.compose("close-up", (c) => ({ close_up: { ...c.close_up, ...part } }));
+  const put = (part: Partial<Composition["close_up"]>) =>
+    store.compose("close-up", (c) => ({ close_up: { ...c.close_up, ...part } }));
   const shown = report.stacks.find((one) => one.in_use) ?? report.stacks.find((one) => one.frames > 0);
   return (
     <>
       <Part title="The subject, front to back">
         <Flex gap="3" align="end" wrap="wrap">
-          <NumberField width="190px" label="deep (empty: as drawn)" unit="mm" step={1} empty value={close_up.subject_depth_mm} onCommit={(subject_depth_mm) => put({ subject_depth_mm })} />
-          <NumberField width="110px" label="overlap" unit="%" step={5} value={Math.round(technique.overlap * 100)} onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))} />
-          <TickField label="count diffraction depth from half life size" value={close_up.count_diffraction} onCommit={(count_diffraction) => put({ count_diffraction })} />
+          <NumberField
+            width="190px"
+            label="deep (empty: as drawn)"
+            unit="mm"
+            step={1}
+            empty
+            value={close_up.subject_depth_mm}
+            onCommit={(subject_depth_mm) => put({ subject_depth_mm })}
+          />
+          <NumberField
+            width="110px"
+            label="overlap"
+            unit="%"
+            step={5}
+            value={Math.round(technique.overlap * 100)}
+            onCommit={(v) => v !== null && store.compose("overlap", (c) => ({ technique: { ...c.technique, overlap: v / 100 } }))}
+          />
+          <TickField
+            label="count diffraction depth from half life size"
+            value={close_up.count_diffraction}
+            onCommit={(count_diffraction) => put({ count_diffraction })}
+          />
         </Flex>
         {shown && shown.frames > 0 ? <StackOutline plan={shown} /> : null}
       </Part>
@@ -31,7 +51,11 @@ export function CloseStackPart({ report }: { report: CloseUpReport }) {
               plan.in_use ? (
                 <Box fontWeight="700">in use</Box>
               ) : (
-                <Button variant="outline" onClick={() => store.act("slices", ...plan.changes)} aria-label={`Stack so, by ${plan.name}`}>
+                <Button
+                  variant="outline"
+                  onClick={() => store.act("slices", ...plan.changes)}
+                  aria-label={`Stack so, by ${plan.name}`}
+                >
                   Stack so
                 </Button>
               )
@@ -70,7 +94,14 @@ export function CloseStackPart({ report }: { report: CloseUpReport }) {
       ) : null}
       <Part title="Wind and hands">
         <Flex gap="3" align="end" wrap="wrap">
-          <NumberField width="170px" label="the subject sways, at its fastest" unit="mm/s" step={1} value={close_up.speed_mm_s} onCommit={(v) => v !== null && put({ speed_mm_s: v })} />
+          <NumberField
+            width="170px"
+            label="the subject sways, at its fastest"
+            unit="mm/s"
+            step={1}
+            value={close_up.speed_mm_s}
+            onCommit={(v) => v !== null && put({ speed_mm_s: v })}
+          />
           <Box fontSize="13px" pb="6px" flex="1">
             up to <Fig figure={report.sway} strong />. {report.sway_text}
           </Box>

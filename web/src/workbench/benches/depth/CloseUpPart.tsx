@@ -25,7 +25,9 @@ type By = (typeof BY)[number][0];
 function HowLarge({ report }: { report: CloseUpReport }) {
   const { store } = useBench();
   const [by, setBy] = useState<By>("magnification");
-  const value = { magnification: report.magnification.value, width: report.framed.value, distance: report.subject_distance.value }[by];
+  const value = { magnification: report.magnification.value, width: report.framed.value, distance: report.subject_distance.value }[
+    by
+  ];
   const commit = (given: number | null) => {
     if (given === null || given <= 0) return;
     if (by === "distance") store.act("close", { kind: "set", setting: "focus", value: given / 1000 });
@@ -35,7 +37,14 @@ function HowLarge({ report }: { report: CloseUpReport }) {
   return (
     <Flex gap="3" align="end" wrap="wrap">
       <ChoiceField width="170px" label="set by" value={by} options={BY} onCommit={setBy} />
-      <NumberField width="120px" label={by === "width" ? "the frame, or a ruler in it, shows" : by === "distance" ? "subject at" : "as large as"} unit={by === "magnification" ? "×" : "mm"} step={by === "magnification" ? 0.1 : 1} value={value === null ? null : Number(value.toPrecision(3))} onCommit={commit} />
+      <NumberField
+        width="120px"
+        label={by === "width" ? "the frame, or a ruler in it, shows" : by === "distance" ? "subject at" : "as large as"}
+        unit={by === "magnification" ? "×" : "mm"}
+        step={by === "magnification" ? 0.1 : 1}
+        value={value === null ? null : Number(value.toPrecision(3))}
+        onCommit={commit}
+      />
       <Box fontSize="13px" pb="6px">
         within reach: {report.reach_text}
       </Box>
@@ -54,10 +63,22 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
     if (lens) store.edit("lens", (draft) => ({ ...draft, lens_id: lens }));
     store.act("lens", { kind: "fit" }, ...changes);
   };
-  const chosen = (gear: string, on: boolean) => close_up.mounted.filter((one) => one.gear_id !== gear).concat(on ? [{ gear_id: gear, draw_mm: 0 }] : []);
+  const chosen = (gear: string, on: boolean) =>
+    close_up.mounted.filter((one) => one.gear_id !== gear).concat(on ? [{ gear_id: gear, draw_mm: 0 }] : []);
   return (
     <AmongLenses lenses={beside}>
-      <Part title="How large, how near" side={<ChoiceField width="130px" label="the subject is" value={close_up.subject} options={SUBJECTS} onCommit={(subject) => put({ subject })} />}>
+      <Part
+        title="How large, how near"
+        side={
+          <ChoiceField
+            width="130px"
+            label="the subject is"
+            value={close_up.subject}
+            options={SUBJECTS}
+            onCommit={(subject) => put({ subject })}
+          />
+        }
+      >
         <HowLarge report={report} />
         {report.problem ? (
           <Box role="alert" color="rust" mt="1">
@@ -75,12 +96,12 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
               ["working f-number", report.working_aperture],
               ["light lost", report.loss],
               ["depth of one frame", report.depth],
-              ["diffraction depth", report.wave],
+              ["diffraction depth", report.diffraction],
             ]}
           />
         </Box>
         <Box fontSize="13px" color="muted" mt="1">
-          {report.loss_text} {report.ruler_text} {report.pupil_text} {report.wave_text}
+          {report.loss_text} {report.ruler_text} {report.pupil_text} {report.diffraction_text}
         </Box>
       </Part>
       <Part title="Lenses at the same framed width">
@@ -115,14 +136,18 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
                       </Box>
                     </td>
                   ) : null}
-                  {(row.within_reach ? [row.size_ratio, row.background_width, row.disk, row.depth, row.hand_held] : []).map((figure, i) => (
-                    <td key={i}>
-                      <Fig figure={figure} />
-                    </td>
-                  ))}
+                  {(row.within_reach ? [row.size_ratio, row.background_width, row.disk, row.depth, row.hand_held] : []).map(
+                    (figure, i) => (
+                      <td key={i}>
+                        <Fig figure={figure} />
+                      </td>
+                    ),
+                  )}
                   {row.within_reach ? (
                     <td>
-                      {row.in_use ? "in use" : (
+                      {row.in_use ? (
+                        "in use"
+                      ) : (
                         <Button onClick={() => take(lenses[row.index]?.id, row.changes)} aria-label={`Use the ${row.name}`}>
                           Use
                         </Button>
@@ -139,7 +164,15 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
       </Part>
       <Part title="Background">
         <Flex gap="3" align="end" wrap="wrap" mb="2">
-          <NumberField width="170px" label="behind the subject (empty: as drawn)" unit="mm" step={10} empty value={close_up.behind_mm} onCommit={(behind_mm) => put({ behind_mm })} />
+          <NumberField
+            width="170px"
+            label="behind the subject (empty: as drawn)"
+            unit="mm"
+            step={10}
+            empty
+            value={close_up.behind_mm}
+            onCommit={(behind_mm) => put({ behind_mm })}
+          />
           <Box fontSize="13px" pb="6px">
             <Fig figure={report.background.ratio} />. {report.background.practice}
           </Box>
@@ -147,7 +180,13 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
         <Box mb="2">
           <SmoothBackground />
         </Box>
-        <Facts rows={[["behind", report.background.behind], ["blur disk", report.background.disk], ["that is", report.background.share]]} />
+        <Facts
+          rows={[
+            ["behind", report.background.behind],
+            ["blur disk", report.background.disk],
+            ["that is", report.background.share],
+          ]}
+        />
         <Table>
           <tbody>
             {report.background.steps.map((step) => (
@@ -162,7 +201,10 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
           </tbody>
         </Table>
       </Part>
-      <Part title="Gear on the lens" side={<Button onClick={() => store.act("gear", { kind: "gear", mounted: [] })}>Take all off</Button>}>
+      <Part
+        title="Gear on the lens"
+        side={<Button onClick={() => store.act("gear", { kind: "gear", mounted: [] })}>Take all off</Button>}
+      >
         <Table>
           <thead>
             <tr>
@@ -187,7 +229,9 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
                   <Fig figure={row.loss} />
                 </td>
                 <td>
-                  {row.mounted ? "on" : (
+                  {row.mounted ? (
+                    "on"
+                  ) : (
                     <Button onClick={() => store.act("gear", ...row.changes)} aria-label={`Put on ${row.name}`}>
                       Put on
                     </Button>
@@ -198,9 +242,16 @@ export function CloseUpPart({ report }: { report: CloseUpReport }) {
           </tbody>
         </Table>
         <Flex gap="4" wrap="wrap" mt="1">
-          {(store.scene?.kit.gear ?? []).filter((one) => one.kind === "rail").map((rail) => (
-            <TickField key={rail.id} label={`on the ${rail.name}`} value={close_up.mounted.some((one) => one.gear_id === rail.id)} onCommit={(on) => store.act("gear", { kind: "gear", mounted: chosen(rail.id, on) })} />
-          ))}
+          {(store.scene?.kit.gear ?? [])
+            .filter((one) => one.kind === "rail")
+            .map((rail) => (
+              <TickField
+                key={rail.id}
+                label={`on the ${rail.name}`}
+                value={close_up.mounted.some((one) => one.gear_id === rail.id)}
+                onCommit={(on) => store.act("gear", { kind: "gear", mounted: chosen(rail.id, on) })}
+              />
+            ))}
         </Flex>
         {report.loss.value !== null && report.loss.value > 0.1 ? (
           <>

@@ -6,7 +6,9 @@ import { Fig, useBench } from "../../context";
 import { Part, Table } from "../parts";
 
 type InUse = Composition["close_up"]["lights"][number];
-const POWERS = [1, 1 / 2, 1 / 4, 1 / 8, 1 / 16, 1 / 32, 1 / 64, 1 / 128].map((share) => [String(share), share === 1 ? "full" : `1/${1 / share}`] as const);
+const POWERS = [1, 1 / 2, 1 / 4, 1 / 8, 1 / 16, 1 / 32, 1 / 64, 1 / 128].map(
+  (share) => [String(share), share === 1 ? "full" : `1/${1 / share}`] as const,
+);
 
 /** Flash and lamp beside the light that is there, each an account in stops. */
 export function LightsPart({ report }: { report: CloseUpReport }) {
@@ -25,11 +27,36 @@ export function LightsPart({ report }: { report: CloseUpReport }) {
           return (
             <Flex key={light.id} gap="3" align="end" wrap="wrap" py="4px" borderTopWidth="1px" borderColor="line">
               <Box w="160px" pb="4px">
-                <TickField label={light.name} value={Boolean(use)} onCommit={(on) => put(on ? [...lights, { light_id: light.id, distance_m: 0.3, power: 1 / 16 }] : lights.filter((one) => one.light_id !== light.id))} />
+                <TickField
+                  label={light.name}
+                  value={Boolean(use)}
+                  onCommit={(on) =>
+                    put(
+                      on
+                        ? [...lights, { light_id: light.id, distance_m: 0.3, power: 1 / 16 }]
+                        : lights.filter((one) => one.light_id !== light.id),
+                    )
+                  }
+                />
               </Box>
-              {use ? <NumberField width="130px" label={`${light.name} from the subject`} unit="m" step={0.05} value={use.distance_m} onCommit={(v) => v !== null && v >= 0.01 && change(light.id, { distance_m: v })} /> : null}
+              {use ? (
+                <NumberField
+                  width="130px"
+                  label={`${light.name} from the subject`}
+                  unit="m"
+                  step={0.05}
+                  value={use.distance_m}
+                  onCommit={(v) => v !== null && v >= 0.01 && change(light.id, { distance_m: v })}
+                />
+              ) : null}
               {use && light.kind === "flash" ? (
-                <ChoiceField width="110px" label={`power of the ${light.name}`} value={(POWERS.find(([share]) => Math.abs(Number(share) - use.power) < 1e-9) ?? POWERS[4] ?? ["1", "full"])[0]} options={POWERS} onCommit={(share) => change(light.id, { power: Number(share) })} />
+                <ChoiceField
+                  width="110px"
+                  label={`power of the ${light.name}`}
+                  value={(POWERS.find(([share]) => Math.abs(Number(share) - use.power) < 1e-9) ?? POWERS[4] ?? ["1", "full"])[0]}
+                  options={POWERS}
+                  onCommit={(share) => change(light.id, { power: Number(share) })}
+                />
               ) : null}
             </Flex>
           );

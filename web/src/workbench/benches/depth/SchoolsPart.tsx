@@ -67,10 +67,25 @@ export function SchoolsPart({ study }: { study: SharpnessStudy }) {
           ]}
         />
       </Part>
-      <Part title="Blur in every measure" side={
+      <Part
+        title="Blur in every measure"
+        side={
           <Flex gap="2">
-            <NumberField width="110px" label="print wide" unit="cm" step={5} value={wants.print_width_mm / 10} onCommit={(v) => v !== null && v >= 5 && v <= 500 && want({ print_width_mm: v * 10 })} />
-            <ChoiceField width="150px" label="sharp for" value={wants.sharpness_standard} options={STANDARDS} onCommit={(sharpness_standard) => want({ sharpness_standard })} />
+            <NumberField
+              width="110px"
+              label="print wide"
+              unit="cm"
+              step={5}
+              value={wants.print_width_mm / 10}
+              onCommit={(v) => v !== null && v >= 5 && v <= 500 && want({ print_width_mm: v * 10 })}
+            />
+            <ChoiceField
+              width="150px"
+              label="sharp for"
+              value={wants.sharpness_standard}
+              options={STANDARDS}
+              onCommit={(sharpness_standard) => want({ sharpness_standard })}
+            />
           </Flex>
         }
       >

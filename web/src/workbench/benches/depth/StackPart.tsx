@@ -22,7 +22,11 @@ export function StackPart({ depth, study, slicing }: { depth: DepthReport; study
           </Box>
         ) : null}
         {technique.slices === "gapless" ? (
-          <TickField label="only what must be sharp; the air between may stay soft" value={technique.only_critical} onCommit={(only_critical) => store.compose("critical", (c) => ({ technique: { ...c.technique, only_critical } }))} />
+          <TickField
+            label="only what must be sharp; the air between may stay soft"
+            value={technique.only_critical}
+            onCommit={(only_critical) => store.compose("critical", (c) => ({ technique: { ...c.technique, only_critical } }))}
+          />
         ) : null}
         <Table>
           <thead>

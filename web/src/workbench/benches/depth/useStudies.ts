@@ -13,7 +13,10 @@ export function useSharpness() {
 /** The lenses owned, in the order of the kit, with their ids. */
 export function useLenses() {
   const kit = useQuery(kitQuery);
-  return useMemo(() => (kit.data ?? []).flatMap(({ id, item }) => (item.kind === "lens" ? [{ id, details: item.details }] : [])), [kit.data]);
+  return useMemo(
+    () => (kit.data ?? []).flatMap(({ id, item }) => (item.kind === "lens" ? [{ id, details: item.details }] : [])),
+    [kit.data],
+  );
 }
 
 /** The close-up study, with every lens owned beside the one in use; a change of the kit is a revision of the scene too. */

@@ -6,13 +6,28 @@ import { useBench } from "../../context";
 import { Part, Table } from "../parts";
 
 /** The table to carry, what reaches a time, and what to know of the filters on this lens. */
-export function FiltersPart({ study, wanted, onWanted }: { study: ExposureStudy["filters"]; wanted: number | null; onWanted: (seconds: number | null) => void }) {
+export function FiltersPart({
+  study,
+  wanted,
+  onWanted,
+}: {
+  study: ExposureStudy["filters"];
+  wanted: number | null;
+  onWanted: (seconds: number | null) => void;
+}) {
   const { store } = useBench();
   return (
     <>
       <Part title="Which filters reach a time">
         <Flex gap="3" align="end" wrap="wrap">
-          <NumberField width="170px" label="open for (empty: for the look)" unit="s" empty value={wanted} onCommit={(v) => (v === null || v > 0) && onWanted(v)} />
+          <NumberField
+            width="170px"
+            label="open for (empty: for the look)"
+            unit="s"
+            empty
+            value={wanted}
+            onCommit={(v) => (v === null || v > 0) && onWanted(v)}
+          />
           <Box fontSize="13px" pb="6px">
             looking for <b>{study.wanted}</b>
           </Box>
@@ -44,7 +59,9 @@ export function FiltersPart({ study, wanted, onWanted }: { study: ExposureStudy[
         </Part>
       ) : null}
       <Part title="Field table: base shutter to filtered shutter">
-        {study.table.columns.length === 0 ? <Box color="muted">No neutral density owned. Add a filter to the kit to reach longer times.</Box> : null}
+        {study.table.columns.length === 0 ? (
+          <Box color="muted">No neutral density owned. Add a filter to the kit to reach longer times.</Box>
+        ) : null}
         <Box overflowX="auto" tabIndex={0}>
           <Table>
             <thead>

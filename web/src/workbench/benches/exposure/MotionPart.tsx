@@ -12,15 +12,36 @@ const SCHOOLS = [
 ] as const;
 
 /** What each look of water would be here, how fast things move, and what holds the camera. */
-export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy; made: Evaluation; wind: number | null; onWind: (wind: number | null) => void }) {
+export function MotionPart({
+  study,
+  made,
+  wind,
+  onWind,
+}: {
+  study: ExposureStudy;
+  made: Evaluation;
+  wind: number | null;
+  onWind: (wind: number | null) => void;
+}) {
   const { store, state } = useBench();
   const { wants, elements } = state.draft.composition;
   const moving = elements.filter((e) => e.motion !== "still");
   const want = (part: Partial<Wants>) => store.compose("wants", (c) => ({ wants: { ...c.wants, ...part } }));
-  const give = (id: string, speed_m_s: number) => store.compose("speed", (c) => ({ elements: c.elements.map((e) => (e.id === id ? { ...e, speed_m_s } : e)) }));
+  const give = (id: string, speed_m_s: number) =>
+    store.compose("speed", (c) => ({ elements: c.elements.map((e) => (e.id === id ? { ...e, speed_m_s } : e)) }));
   return (
     <>
-      <Part title="Looks of moving water" side={<Segments label="School" value={wants.motion_school} options={SCHOOLS} onCommit={(motion_school) => want({ motion_school })} />}>
+      <Part
+        title="Looks of moving water"
+        side={
+          <Segments
+            label="School"
+            value={wants.motion_school}
+            options={SCHOOLS}
+            onCommit={(motion_school) => want({ motion_school })}
+          />
+        }
+      >
         <Table>
           <thead>
             <tr>
@@ -49,7 +70,9 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
                 <td className="left">{row.by_seconds}</td>
                 <td className="left">{row.by_travel}</td>
                 <td>
-                  {row.wanted ? "wanted" : (
+                  {row.wanted ? (
+                    "wanted"
+                  ) : (
                     <Button onClick={() => want({ water_look: row.look })} aria-label={`Want ${row.name}`}>
                       Want
                     </Button>
@@ -63,7 +86,19 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
           {study.looks_text}
         </Box>
       </Part>
-      <Part title="How fast things move" side={<NumberField width="130px" label={`wind, ${study.wind_source}`} unit="m/s" empty value={wind ?? study.wind.value} onCommit={onWind} />}>
+      <Part
+        title="How fast things move"
+        side={
+          <NumberField
+            width="130px"
+            label={`wind, ${study.wind_source}`}
+            unit="m/s"
+            empty
+            value={wind ?? study.wind.value}
+            onCommit={onWind}
+          />
+        }
+      >
         <Table>
           <tbody>
             {study.speeds.map((row) => (
@@ -73,7 +108,14 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
                 <td className="left wrap note">{row.source}</td>
                 <td>
                   {moving.length > 0 ? (
-                    <ChoiceField width="150px" quiet label={`Give the speed of ${row.name} to`} value="" options={[["", "give it to …"], ...moving.map((e) => [e.id, e.name] as const)]} onCommit={(id) => id && give(id, Number(row.speed_m_s.toPrecision(2)))} />
+                    <ChoiceField
+                      width="150px"
+                      quiet
+                      label={`Give the speed of ${row.name} to`}
+                      value=""
+                      options={[["", "give it to …"], ...moving.map((e) => [e.id, e.name] as const)]}
+                      onCommit={(id) => id && give(id, Number(row.speed_m_s.toPrecision(2)))}
+                    />
                   ) : null}
                 </td>
               </tr>
@@ -90,13 +132,18 @@ export function MotionPart({ study, made, wind, onWind }: { study: ExposureStudy
             ]}
           />
           <Box fontSize="13px">{study.support.text}</Box>
-          <Box fontSize="13px" color="muted">{study.support.stabiliser_text}</Box>
+          <Box fontSize="13px" color="muted">
+            {study.support.stabiliser_text}
+          </Box>
         </Part>
       ) : null}
       <Part title="While the shutter is open">
         <Facts
           rows={[
-            [made.motion.steady ? "by hand no slower than (on a support now)" : "by hand no slower than", made.motion.hand_held_limit],
+            [
+              made.motion.steady ? "by hand no slower than (on a support now)" : "by hand no slower than",
+              made.motion.hand_held_limit,
+            ],
             ...made.motion.rows.map((row) => [`${row.name} travels`, row.share] as const),
           ]}
         />

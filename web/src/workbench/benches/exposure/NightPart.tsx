@@ -13,7 +13,10 @@ export function NightPart({ study }: { study: ExposureStudy["night"] }) {
   if (!study)
     return (
       <Part title="Night">
-        <Box color="muted">From blue hour on, with the sun 6° below the horizon: what Moon and stars give, and how long stars stay points. Move the moment on the ribbon into the night.</Box>
+        <Box color="muted">
+          From blue hour on, with the sun 6° below the horizon: what Moon and stars give, and how long stars stay points. Move the
+          moment on the ribbon into the night.
+        </Box>
       </Part>
     );
   return (
@@ -26,9 +29,23 @@ export function NightPart({ study }: { study: ExposureStudy["night"] }) {
             ["from", study.light_text],
           ]}
         />
-        <Box fontSize="12px" color="muted">Under a clear sky, away from towns. A town on the horizon gives more; cloud gives less. Meter when you are there.</Box>
+        <Box fontSize="12px" color="muted">
+          Under a clear sky, away from towns. A town on the horizon gives more; cloud gives less. Meter when you are there.
+        </Box>
       </Part>
-      <Part title="Stars as points" side={<NumberField width="120px" label="trail at most" unit="px" step={1} value={wants.star_trail_px} onCommit={(v) => v && want({ star_trail_px: v })} />}>
+      <Part
+        title="Stars as points"
+        side={
+          <NumberField
+            width="120px"
+            label="trail at most"
+            unit="px"
+            step={1}
+            value={wants.star_trail_px}
+            onCommit={(v) => v && want({ star_trail_px: v })}
+          />
+        }
+      >
         <Table>
           <thead>
             <tr>

@@ -17,7 +17,12 @@ export function PolariserPart({ study }: { study: ExposureStudy["polariser"] }) 
     <Part title={study.on ? `${study.name}, ${Math.round(study.strength * 100)}% turned in` : `${study.name}, not on`}>
       <Flex gap="2" wrap="wrap" mb="2" role="group" aria-label="Turn the polariser to a look">
         {study.looks.map((row) => (
-          <Button key={row.look} variant={row.in_use ? "solid" : "outline"} aria-pressed={row.in_use} onClick={() => store.act("polariser", ...row.changes)}>
+          <Button
+            key={row.look}
+            variant={row.in_use ? "solid" : "outline"}
+            aria-pressed={row.in_use}
+            onClick={() => store.act("polariser", ...row.changes)}
+          >
             {row.name}
           </Button>
         ))}

@@ -20,8 +20,20 @@ function SpotReadings() {
   return (
     <Part title="Spot readings, element by element">
       <Flex gap="3" align="end" wrap="wrap">
-        <ChoiceField width="170px" label="read on" value={element} options={elements.map((e) => [e.id, e.name] as const)} onCommit={setElement} />
-        <TextField width="110px" label="the meter's aperture" value={aperture} error={typedValue(aperture) ? undefined : "like f/8"} onCommit={setAperture} />
+        <ChoiceField
+          width="170px"
+          label="read on"
+          value={element}
+          options={elements.map((e) => [e.id, e.name] as const)}
+          onCommit={setElement}
+        />
+        <TextField
+          width="110px"
+          label="the meter's aperture"
+          value={aperture}
+          error={typedValue(aperture) ? undefined : "like f/8"}
+          onCommit={setAperture}
+        />
         <NumberField width="90px" label="its ISO" value={Math.round(iso)} step={100} onCommit={(v) => v && v > 0 && setIso(v)} />
         <TextField
           width="120px"
@@ -38,7 +50,10 @@ function SpotReadings() {
         />
       </Flex>
       <Box fontSize="13px" color="muted" mt="1">
-        {elements.filter((e) => e.reading_ev100 !== null).map((e) => `${e.name} EV ${Number((e.reading_ev100 ?? 0).toFixed(1))}`).join(" · ") || "None read yet."}
+        {elements
+          .filter((e) => e.reading_ev100 !== null)
+          .map((e) => `${e.name} EV ${Number((e.reading_ev100 ?? 0).toFixed(1))}`)
+          .join(" · ") || "None read yet."}
       </Box>
     </Part>
   );
@@ -70,7 +85,15 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
                   ) : null}
                 </td>
                 <td>{row.frames === 1 ? "1 frame" : `${row.frames} frames`}</td>
-                <td className={row.holds ? "good" : "soft"}>{row.holds ? "holds" : <>loses <Fig figure={row.lost} /></>}</td>
+                <td className={row.holds ? "good" : "soft"}>
+                  {row.holds ? (
+                    "holds"
+                  ) : (
+                    <>
+                      loses <Fig figure={row.lost} />
+                    </>
+                  )}
+                </td>
                 <td>
                   <Button onClick={() => store.act("range", ...row.changes)} aria-label={`Use: ${row.name}`}>
                     Use
@@ -82,7 +105,10 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
         </Table>
       </Part>
       {range.right ? (
-        <Part title="Expose to the right" side={<Button onClick={() => store.act("offset", ...range.right_changes)}>Expose so</Button>}>
+        <Part
+          title="Expose to the right"
+          side={<Button onClick={() => store.act("offset", ...range.right_changes)}>Expose so</Button>}
+        >
           <Box>
             By <Fig figure={range.right} strong /> stops. {range.right_text}
           </Box>

@@ -56,7 +56,15 @@ export function PhotographPart() {
     const c = store.snapshot().draft.composition;
     const view = store.snapshot().evaluation?.framing.horizontal_view.value ?? 60;
     store.compose("underlay", () => ({
-      underlay: { photograph_id: one.id, azimuth_deg: c.azimuth_deg, pitch_deg: c.pitch_deg, roll_deg: c.roll_deg, view_deg: one.view_deg ?? view, aspect: one.width_px / one.height_px, opacity: 0.5 },
+      underlay: {
+        photograph_id: one.id,
+        azimuth_deg: c.azimuth_deg,
+        pitch_deg: c.pitch_deg,
+        roll_deg: c.roll_deg,
+        view_deg: one.view_deg ?? view,
+        aspect: one.width_px / one.height_px,
+        opacity: 0.5,
+      },
     }));
   };
   const detach = async (one: PhotographOut) => {
@@ -64,7 +72,11 @@ export function PhotographPart() {
       await ask(api.DELETE("/api/photographs/{id}", { params: { path: { id: one.id } } }));
       if (under?.photograph_id === one.id) store.compose("underlay", () => ({ underlay: null }));
       refresh();
-      notify({ title: `${one.name} detached`, detail: "Its file stays where it is.", undo: () => void ask(api.POST("/api/photographs/{id}/restore", { params: { path: { id: one.id } } })).then(refresh) });
+      notify({
+        title: `${one.name} detached`,
+        detail: "Its file stays where it is.",
+        undo: () => void ask(api.POST("/api/photographs/{id}/restore", { params: { path: { id: one.id } } })).then(refresh),
+      });
     } catch (error) {
       notify({ title: "Not detached", detail: problemOf(error).detail, kind: "trouble" });
     }
@@ -105,8 +117,12 @@ export function PhotographPart() {
         ) : null}
         {photographs.length === 0 ? (
           <Box color="muted">
-            A picture taken from the standpoint, by phone if need be, lines the drawing up with the place and measures what is in it. JPEG, PNG or WebP
-            {query.data ? `, up to ${query.data.largest_bytes / 1024 / 1024} MB and ${query.data.most_pixels / 1e6} megapixels` : ""}; kept as it is, beside the database.
+            A picture taken from the standpoint, by phone if need be, lines the drawing up with the place and measures what is in
+            it. JPEG, PNG or WebP
+            {query.data
+              ? `, up to ${query.data.largest_bytes / 1024 / 1024} MB and ${query.data.most_pixels / 1e6} megapixels`
+              : ""}
+            ; kept as it is, beside the database.
           </Box>
         ) : null}
         {photographs.map((one) => (
@@ -121,7 +137,10 @@ export function PhotographPart() {
                 {one.view_deg ? `, ${one.view_deg.toFixed(1)}° across` : ""}
               </Box>
             </Box>
-            <Button aria-pressed={one.id === shown?.id} onClick={() => (one.id === shown?.id ? store.compose("underlay", () => ({ underlay: null })) : lay(one))}>
+            <Button
+              aria-pressed={one.id === shown?.id}
+              onClick={() => (one.id === shown?.id ? store.compose("underlay", () => ({ underlay: null })) : lay(one))}
+            >
               {one.id === shown?.id ? "Take it away" : "Lay under the view"}
             </Button>
             <Button asChild variant="ghost">
@@ -154,15 +173,23 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
   const [measured, setMeasured] = useState<MeasuredElement>();
   const [trouble, setTrouble] = useState<string>();
   if (!under) return null;
-  const put = (part: Partial<typeof under>) => store.compose(`underlay ${Object.keys(part).join()}`, (c) => ({ underlay: c.underlay ? { ...c.underlay, ...part } : null }));
-  const aim: PhotographAim = { azimuth_deg: under.azimuth_deg, pitch_deg: under.pitch_deg, roll_deg: under.roll_deg, view_deg: under.view_deg, aspect: under.aspect };
+  const put = (part: Partial<typeof under>) =>
+    store.compose(`underlay ${Object.keys(part).join()}`, (c) => ({ underlay: c.underlay ? { ...c.underlay, ...part } : null }));
+  const aim: PhotographAim = {
+    azimuth_deg: under.azimuth_deg,
+    pitch_deg: under.pitch_deg,
+    roll_deg: under.roll_deg,
+    view_deg: under.view_deg,
+    aspect: under.aspect,
+  };
   const tell = (error: unknown) => {
     const problem = problemOf(error);
     setTrouble(wordsOf(problem));
   };
   const place = (x: number, y: number) => {
     setMeasured(undefined);
-    if (mark === "known") setKnowns((now) => [...now.filter((one) => one.element_id !== knownElement), { x, y, element_id: knownElement }]);
+    if (mark === "known")
+      setKnowns((now) => [...now.filter((one) => one.element_id !== knownElement), { x, y, element_id: knownElement }]);
     else {
       setMarks((now) => ({ ...now, [mark]: [x, y] }));
       setMark(mark === "foot" ? "top" : mark === "top" ? "side" : mark);
@@ -173,7 +200,17 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
     if (!scene) return;
     try {
       setTrouble(undefined);
-      const found = await ask(api.POST("/api/aim", { body: { scene, changes: [], aspect: under.aspect, view_deg: knowns.length < 2 ? under.view_deg : null, places: knowns.map((one) => ({ ...one, part: "foot" as const })) } }));
+      const found = await ask(
+        api.POST("/api/aim", {
+          body: {
+            scene,
+            changes: [],
+            aspect: under.aspect,
+            view_deg: knowns.length < 2 ? under.view_deg : null,
+            places: knowns.map((one) => ({ ...one, part: "foot" as const })),
+          },
+        }),
+      );
       put({ azimuth_deg: found.azimuth_deg, pitch_deg: found.pitch_deg, roll_deg: found.roll_deg, view_deg: found.view_deg });
     } catch (error) {
       tell(error);
@@ -185,7 +222,19 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
     if (!scene || !foot || !top) return;
     try {
       setTrouble(undefined);
-      const body = { scene, changes: [], aim, marks: { foot_x: foot[0], foot_y: foot[1], top_x: top[0], top_y: top[1], half_width: side ? Math.abs(side[0] - foot[0]) : 0, known: { what, metres } } };
+      const body = {
+        scene,
+        changes: [],
+        aim,
+        marks: {
+          foot_x: foot[0],
+          foot_y: foot[1],
+          top_x: top[0],
+          top_y: top[1],
+          half_width: side ? Math.abs(side[0] - foot[0]) : 0,
+          known: { what, metres },
+        },
+      };
       setMeasured(await ask(api.POST("/api/measure", { body })));
     } catch (error) {
       setMeasured(undefined);
@@ -196,7 +245,17 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
     if (!measured) return;
     const height = measured.height.value ?? 1;
     const width = measured.width.value || height;
-    const made = { ...newElement(composition), name: `measured ${composition.elements.length + 1}`, east_m: measured.east_m, north_m: measured.north_m, base_m: measured.base_m, turned_deg: measured.bearing.value ?? 0, width_m: width, depth_m: width, height_m: height };
+    const made = {
+      ...newElement(composition),
+      name: `measured ${composition.elements.length + 1}`,
+      east_m: measured.east_m,
+      north_m: measured.north_m,
+      base_m: measured.base_m,
+      turned_deg: measured.bearing.value ?? 0,
+      width_m: width,
+      depth_m: width,
+      height_m: height,
+    };
     store.compose("measured element", (c) => ({ elements: [...c.elements, made] }));
     select(made.id);
     notify({ title: "Placed", detail: "Name it and say what it is under Elements.", undo: () => store.undo() });
@@ -208,19 +267,74 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
         <Flex gap="3" wrap="wrap" align="end">
           <chakra.label fontSize="12px" color="muted" display="grid" gap="1">
             drawing over photograph
-            <chakra.input type="range" min="0" max="100" value={Math.round(under.opacity * 100)} onChange={(e) => put({ opacity: Number(e.target.value) / 100 })} aria-label="How much of the photograph shows" w="170px" accentColor="moss" h="32px" />
+            <chakra.input
+              type="range"
+              min="0"
+              max="100"
+              value={Math.round(under.opacity * 100)}
+              onChange={(e) => put({ opacity: Number(e.target.value) / 100 })}
+              aria-label="How much of the photograph shows"
+              w="170px"
+              accentColor="moss"
+              h="32px"
+            />
           </chakra.label>
-          <NumberField width="112px" label="aimed at" unit="°" value={under.azimuth_deg} onCommit={(v) => v !== null && put({ azimuth_deg: v })} />
-          <NumberField width="96px" label="pitched" unit="°" step={0.5} value={under.pitch_deg} onCommit={(v) => v !== null && put({ pitch_deg: v })} />
-          <NumberField width="96px" label="rolled" unit="°" step={0.5} value={under.roll_deg} onCommit={(v) => v !== null && put({ roll_deg: v })} />
-          <NumberField width="112px" label="field of view" unit="°" value={under.view_deg} onCommit={(v) => v !== null && put({ view_deg: v })} />
-          <NumberField width="150px" label="or taken with (35 mm eq.)" unit="mm" empty value={null} onCommit={(v) => v !== null && store.act("photograph lens", { kind: "photograph_lens", equivalent_mm: v })} />
+          <NumberField
+            width="112px"
+            label="aimed at"
+            unit="°"
+            value={under.azimuth_deg}
+            onCommit={(v) => v !== null && put({ azimuth_deg: v })}
+          />
+          <NumberField
+            width="96px"
+            label="pitched"
+            unit="°"
+            step={0.5}
+            value={under.pitch_deg}
+            onCommit={(v) => v !== null && put({ pitch_deg: v })}
+          />
+          <NumberField
+            width="96px"
+            label="rolled"
+            unit="°"
+            step={0.5}
+            value={under.roll_deg}
+            onCommit={(v) => v !== null && put({ roll_deg: v })}
+          />
+          <NumberField
+            width="112px"
+            label="field of view"
+            unit="°"
+            value={under.view_deg}
+            onCommit={(v) => v !== null && put({ view_deg: v })}
+          />
+          <NumberField
+            width="150px"
+            label="or taken with (35 mm eq.)"
+            unit="mm"
+            empty
+            value={null}
+            onCommit={(v) => v !== null && store.act("photograph lens", { kind: "photograph_lens", equivalent_mm: v })}
+          />
         </Flex>
       </Part>
       <Part title="Measure from it">
         <Flex gap="3" wrap="wrap" align="end" mb="2">
-          <Segments label="A press marks" value={mark} options={[["foot", "foot"], ["top", "top"], ["side", "one side"], ["known", "a known foot"]]} onCommit={setMark} />
-          {mark === "known" ? <ChoiceField width="170px" label="the foot of" value={knownElement} options={named} onCommit={setKnownElement} /> : null}
+          <Segments
+            label="A press marks"
+            value={mark}
+            options={[
+              ["foot", "foot"],
+              ["top", "top"],
+              ["side", "one side"],
+              ["known", "a known foot"],
+            ]}
+            onCommit={setMark}
+          />
+          {mark === "known" ? (
+            <ChoiceField width="170px" label="the foot of" value={knownElement} options={named} onCommit={setKnownElement} />
+          ) : null}
           {knowns.length > 0 ? (
             <Button variant="outline" onClick={() => void fit()}>
               Line up by {knowns.length} known {knowns.length === 1 ? "foot" : "feet"}
@@ -230,13 +344,21 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
         <Marked photograph={photograph} marks={marks} knowns={knowns} onPlace={place} />
         <Flex gap="3" wrap="wrap" align="end" mt="2">
           <ChoiceField width="240px" label="what you know of it" value={what} options={KNOWNS} onCommit={setWhat} />
-          <NumberField width="100px" label="that is" unit="m" step={0.1} value={metres} onCommit={(v) => v !== null && setMetres(v)} />
+          <NumberField
+            width="100px"
+            label="that is"
+            unit="m"
+            step={0.1}
+            value={metres}
+            onCommit={(v) => v !== null && setMetres(v)}
+          />
           <Button variant="outline" disabled={!marks.foot || !marks.top} onClick={() => void measure()}>
             Measure it
           </Button>
           {measured ? (
             <Box fontFamily="mono" fontSize="13px" role="status" data-testid="measured">
-              {measured.distance.text} at {measured.bearing.text}, {measured.height.text} tall ({measured.angular_height.text}), {measured.width.text} wide
+              {measured.distance.text} at {measured.bearing.text}, {measured.height.text} tall ({measured.angular_height.text}),{" "}
+              {measured.width.text} wide
             </Box>
           ) : null}
           {measured ? (
@@ -255,12 +377,30 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
   );
 }
 
-const ARROW: Partial<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROW: Partial<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
-function Marked({ photograph, marks, knowns, onPlace }: { photograph: PhotographOut; marks: Partial<Record<string, readonly [number, number]>>; knowns: Known[]; onPlace: (x: number, y: number) => void }) {
+function Marked({
+  photograph,
+  marks,
+  knowns,
+  onPlace,
+}: {
+  photograph: PhotographOut;
+  marks: Partial<Record<string, readonly [number, number]>>;
+  knowns: Known[];
+  onPlace: (x: number, y: number) => void;
+}) {
   const [cursor, setCursor] = useState<readonly [number, number]>([0.5, 0.5]);
   const [keyed, setKeyed] = useState(false);
-  const dots = [...Object.entries(marks).map(([name, at]) => [name, at] as const), ...knowns.map((one) => ["known", [one.x, one.y] as const] as const)];
+  const dots = [
+    ...Object.entries(marks).map(([name, at]) => [name, at] as const),
+    ...knowns.map((one) => ["known", [one.x, one.y] as const] as const),
+  ];
   return (
     <Box
       position="relative"
@@ -289,10 +429,43 @@ function Marked({ photograph, marks, knowns, onPlace }: { photograph: Photograph
         event.stopPropagation();
       }}
     >
-      <chakra.img src={`/api/photographs/${photograph.id}/shown`} alt={photograph.name} w="100%" h="100%" display="block" pointerEvents="none" />
-      <chakra.svg viewBox="0 0 1000 1000" preserveAspectRatio="none" position="absolute" inset="0" w="100%" h="100%" pointerEvents="none">
-        {dots.map(([name, at], i) => (at ? <path key={`${name}${i}`} d={`M${at[0] * 1000 - 14} ${at[1] * 1000}h28m-14 -20v40`} stroke={name === "known" ? paint("slate") : paint("rust")} strokeWidth="4" fill="none" vectorEffect="non-scaling-stroke" /> : null))}
-        {keyed ? <path d={`M${cursor[0] * 1000 - 8} ${cursor[1] * 1000}h16m-8 -12v24`} stroke={paint("panel")} strokeWidth="2" vectorEffect="non-scaling-stroke" /> : null}
+      <chakra.img
+        src={`/api/photographs/${photograph.id}/shown`}
+        alt={photograph.name}
+        w="100%"
+        h="100%"
+        display="block"
+        pointerEvents="none"
+      />
+      <chakra.svg
+        viewBox="0 0 1000 1000"
+        preserveAspectRatio="none"
+        position="absolute"
+        inset="0"
+        w="100%"
+        h="100%"
+        pointerEvents="none"
+      >
+        {dots.map(([name, at], i) =>
+          at ? (
+            <path
+              key={`${name}${i}`}
+              d={`M${at[0] * 1000 - 14} ${at[1] * 1000}h28m-14 -20v40`}
+              stroke={name === "known" ? paint("slate") : paint("rust")}
+              strokeWidth="4"
+              fill="none"
+              vectorEffect="non-scaling-stroke"
+            />
+          ) : null,
+        )}
+        {keyed ? (
+          <path
+            d={`M${cursor[0] * 1000 - 8} ${cursor[1] * 1000}h16m-8 -12v24`}
+            stroke={paint("panel")}
+            strokeWidth="2"
+            vectorEffect="non-scaling-stroke"
+          />
+        ) : null}
       </chakra.svg>
     </Box>
   );

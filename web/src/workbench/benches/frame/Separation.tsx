@@ -11,7 +11,13 @@ type Merger = Evaluation["separation"][number];
 /** What is not clear of something else in the frame, and the height or the step that would part it. */
 export function Separation({ meetings }: { meetings: Merger[] }) {
   return (
-    <Part title={meetings.length === 0 ? "Separation: the subject and what stands in front are clear of everything" : `Separation: ${meetings.length} to look at`}>
+    <Part
+      title={
+        meetings.length === 0
+          ? "Separation: the subject and what stands in front are clear of everything"
+          : `Separation: ${meetings.length} to look at`
+      }
+    >
       {meetings.map((meeting) => (
         <Row key={`${meeting.kind}${meeting.element_id}${meeting.other_id ?? ""}`} meeting={meeting} />
       ))}
@@ -23,9 +29,15 @@ function Row({ meeting }: { meeting: Merger }) {
   const { select } = useBench();
   const { answer, trouble, asking, wish, clear } = useWish();
   const other = meeting.other_id;
-  const part = (by: "height" | "sideways") => other && void wish({ kind: "part", element_id: meeting.element_id, other_id: other, by });
+  const part = (by: "height" | "sideways") =>
+    other && void wish({ kind: "part", element_id: meeting.element_id, other_id: other, by });
   return (
-    <Box borderTopWidth="1px" borderColor="line" onMouseEnter={() => select(meeting.element_id)} data-testid={`meeting-${meeting.kind}`}>
+    <Box
+      borderTopWidth="1px"
+      borderColor="line"
+      onMouseEnter={() => select(meeting.element_id)}
+      data-testid={`meeting-${meeting.kind}`}
+    >
       <Flex gap="3" align="center" py="5px">
         <Box flex="1" fontSize="13.5px">
           {meeting.sentence}

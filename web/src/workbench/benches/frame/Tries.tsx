@@ -38,7 +38,8 @@ export function Tries({ made }: { made: Evaluation }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const kept = useQuery({
     queryKey: key(store.id, units),
-    queryFn: async () => (await ask(api.GET("/api/compositions/{id}/variants", { params: { path: { id: store.id }, query: { units } } }))).variants,
+    queryFn: async () =>
+      (await ask(api.GET("/api/compositions/{id}/variants", { params: { path: { id: store.id }, query: { units } } }))).variants,
   });
   const refresh = () => void queryClient.invalidateQueries({ queryKey: ["variants", store.id] });
   const look = useMutation({
@@ -55,7 +56,14 @@ export function Tries({ made }: { made: Evaluation }) {
       ask(
         api.POST("/api/compositions/{id}/variants", {
           params: { path: { id: store.id } },
-          body: { id: crypto.randomUUID(), name, body_id: draft.body_id, lens_id: draft.lens_id, support_id: draft.support_id, composition },
+          body: {
+            id: crypto.randomUUID(),
+            name,
+            body_id: draft.body_id,
+            lens_id: draft.lens_id,
+            support_id: draft.support_id,
+            composition,
+          },
         }),
       ),
     onSuccess: refresh,
@@ -87,8 +95,18 @@ export function Tries({ made }: { made: Evaluation }) {
     // What stood here before is kept beside the others, and undo brings it back too.
     const { draft } = state;
     keep.mutate({ name: `before ${variant.name}`.slice(0, 80), draft, composition: draft.composition });
-    store.edit("promote", (d) => ({ ...d, body_id: variant.body_id, lens_id: variant.lens_id, support_id: variant.support_id, composition: variant.composition }));
-    notify({ title: `${variant.name} is the composition now`, detail: "What it was before is kept as a variant.", undo: () => store.undo() });
+    store.edit("promote", (d) => ({
+      ...d,
+      body_id: variant.body_id,
+      lens_id: variant.lens_id,
+      support_id: variant.support_id,
+      composition: variant.composition,
+    }));
+    notify({
+      title: `${variant.name} is the composition now`,
+      detail: "What it was before is kept as a variant.",
+      undo: () => store.undo(),
+    });
   };
   const variants = kept.data ?? [];
   const compared = variants.filter((one) => chosen.has(one.id) && one.card);
@@ -98,7 +116,13 @@ export function Tries({ made }: { made: Evaluation }) {
       <Part
         title={`Kept variants: ${variants.length}`}
         side={
-          <Button variant="outline" loading={keep.isPending} onClick={() => keep.mutate({ name: nameFor(state.draft.composition), draft: state.draft, composition: state.draft.composition })}>
+          <Button
+            variant="outline"
+            loading={keep.isPending}
+            onClick={() =>
+              keep.mutate({ name: nameFor(state.draft.composition), draft: state.draft, composition: state.draft.composition })
+            }
+          >
             Keep it as it is now
           </Button>
         }
@@ -108,16 +132,38 @@ export function Tries({ made }: { made: Evaluation }) {
             {problemOf(kept.error).detail}
           </Box>
         ) : null}
-        {variants.length === 0 && !kept.isPending ? <Box color="muted">Nothing kept yet. Keep the picture as it is, try others below, tick two or more to compare.</Box> : null}
+        {variants.length === 0 && !kept.isPending ? (
+          <Box color="muted">Nothing kept yet. Keep the picture as it is, try others below, tick two or more to compare.</Box>
+        ) : null}
         <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(168px, 1fr))" gap="3">
           {variants.map((variant) => (
-            <Box key={variant.id} data-testid="variant" bg="raised" borderWidth="1px" borderColor={chosen.has(variant.id) ? "moss" : "line"} p="2">
-              <Box h="112px">{variant.card ? <View framing={variant.card.picture} small label={variant.name} /> : <Box color="rust">{variant.problem}</Box>}</Box>
+            <Box
+              key={variant.id}
+              data-testid="variant"
+              bg="raised"
+              borderWidth="1px"
+              borderColor={chosen.has(variant.id) ? "moss" : "line"}
+              p="2"
+            >
+              <Box h="112px">
+                {variant.card ? (
+                  <View framing={variant.card.picture} small label={variant.name} />
+                ) : (
+                  <Box color="rust">{variant.problem}</Box>
+                )}
+              </Box>
               <TextField
                 label="name"
                 value={variant.name}
                 onCommit={(name) =>
-                  void ask(api.PUT("/api/variants/{id}", { params: { path: { id: variant.id } }, body: { version: variant.version, name } })).then(refresh, (error: unknown) => notify({ title: "Not renamed", detail: problemOf(error).detail, kind: "trouble" }))
+                  void ask(
+                    api.PUT("/api/variants/{id}", {
+                      params: { path: { id: variant.id } },
+                      body: { version: variant.version, name },
+                    }),
+                  ).then(refresh, (error: unknown) =>
+                    notify({ title: "Not renamed", detail: problemOf(error).detail, kind: "trouble" }),
+                  )
                 }
               />
               <Box fontSize="12px" color="muted" fontFamily="mono" my="1">
@@ -145,10 +191,19 @@ export function Tries({ made }: { made: Evaluation }) {
           </Button>
         }
       >
-        {tries ? null : <Box color="muted">The other orientation, lower, higher, wide, long, and crops, made from the picture as it is now.</Box>}
+        {tries ? null : (
+          <Box color="muted">The other orientation, lower, higher, wide, long, and crops, made from the picture as it is now.</Box>
+        )}
         <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(168px, 1fr))" gap="3">
           {(tries ?? []).map((one) => (
-            <Box key={one.name} data-testid={`try-${one.name.replaceAll(" ", "-")}`} bg="raised" borderWidth="1px" borderColor="line" p="2">
+            <Box
+              key={one.name}
+              data-testid={`try-${one.name.replaceAll(" ", "-")}`}
+              bg="raised"
+              borderWidth="1px"
+              borderColor="line"
+              p="2"
+            >
               <Box h="112px">
                 <View framing={one.card.picture} small label={one.name} />
               </Box>
@@ -185,7 +240,15 @@ function Comparison({ variants, now }: { variants: VariantOut[]; now: FramingRep
   return (
     <Part title={`Side by side: ${variants.length}`}>
       <Box overflowX="auto">
-        <chakra.table fontSize="13px" w="100%" css={{ borderCollapse: "collapse", "& th, & td": { textAlign: "left", verticalAlign: "top", padding: "4px 8px", borderTop: "1px solid {colors.line}" } }} data-testid="comparison">
+        <chakra.table
+          fontSize="13px"
+          w="100%"
+          css={{
+            borderCollapse: "collapse",
+            "& th, & td": { textAlign: "left", verticalAlign: "top", padding: "4px 8px", borderTop: "1px solid {colors.line}" },
+          }}
+          data-testid="comparison"
+        >
           <thead>
             <tr>
               <th scope="col">
@@ -196,7 +259,7 @@ function Comparison({ variants, now }: { variants: VariantOut[]; now: FramingRep
               {variants.map((one) => (
                 <th key={one.id} scope="col">
                   <Box w="150px" h="100px">
-                    <View framing={(one.card?.picture ?? now)} small label={one.name} />
+                    <View framing={one.card?.picture ?? now} small label={one.name} />
                   </Box>
                   {one.name}
                 </th>

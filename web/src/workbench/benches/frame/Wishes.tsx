@@ -92,9 +92,24 @@ export function Wishes() {
     <>
       <Box fontSize="13px" color="muted" mb="2">
         Answers stay within the support&rsquo;s reach
-        {keep_out_lines.length > 0 ? ` and behind ${keep_out_lines.map((line) => line.name).join(", ")}` : "; lines not to cross are set under Camera"}.
+        {keep_out_lines.length > 0
+          ? ` and behind ${keep_out_lines.map((line) => line.name).join(", ")}`
+          : "; lines not to cross are set under Camera"}
+        .
       </Box>
-      <Wishing title="Two things on two points, by a step and the aim" what={() => (different ? { kind: "place_two", first: { element_id: first, part: firstPart, x: Number(firstX), y: height(firstY) }, second: { element_id: second, part: secondPart, x: Number(secondX), y: height(secondY) }, farthest_step_m: farthest } : undefined)}>
+      <Wishing
+        title="Two things on two points, by a step and the aim"
+        what={() =>
+          different
+            ? {
+                kind: "place_two",
+                first: { element_id: first, part: firstPart, x: Number(firstX), y: height(firstY) },
+                second: { element_id: second, part: secondPart, x: Number(secondX), y: height(secondY) },
+                farthest_step_m: farthest,
+              }
+            : undefined
+        }
+      >
         <ChoiceField width="150px" label="first thing" value={first} options={options} onCommit={setFirst} />
         <ChoiceField width="92px" label="its" value={firstPart} options={PARTS} onCommit={setFirstPart} />
         <ChoiceField width="150px" label="on the" value={firstX} options={ACROSS} onCommit={setFirstX} />
@@ -103,25 +118,83 @@ export function Wishes() {
         <ChoiceField width="92px" label="its " value={secondPart} options={PARTS} onCommit={setSecondPart} />
         <ChoiceField width="150px" label="on the " value={secondX} options={ACROSS} onCommit={setSecondX} />
         <ChoiceField width="120px" label="at " value={secondY} options={DOWN} onCommit={setSecondY} />
-        <NumberField width="110px" label="step at most" unit="m" value={farthest} onCommit={(v) => v !== null && v > 0 && setFarthest(v)} />
+        <NumberField
+          width="110px"
+          label="step at most"
+          unit="m"
+          value={farthest}
+          onCommit={(v) => v !== null && v > 0 && setFarthest(v)}
+        />
       </Wishing>
-      <Wishing title="A clear gap between two things" what={() => (different ? { kind: "part", element_id: first, other_id: second, by, gap_percent: gap, farthest_step_m: farthest } : undefined)}>
+      <Wishing
+        title="A clear gap between two things"
+        what={() =>
+          different
+            ? { kind: "part", element_id: first, other_id: second, by, gap_percent: gap, farthest_step_m: farthest }
+            : undefined
+        }
+      >
         {pair}
-        <Segments label="By" value={by} options={[["height", "height"], ["sideways", "a step"]]} onCommit={setBy} />
+        <Segments
+          label="By"
+          value={by}
+          options={[
+            ["height", "height"],
+            ["sideways", "a step"],
+          ]}
+          onCommit={setBy}
+        />
         <NumberField width="136px" label="gap" unit="% of frame" step={0.5} value={gap} onCommit={(v) => v !== null && setGap(v)} />
       </Wishing>
-      <Wishing title="So much of a reflection, or of foreground" what={() => ({ kind: "share", of, element_id: of === "reflection" ? mirrored : null, percent })}>
-        <Segments label="Share of" value={of} options={[["reflection", "reflection"], ["foreground", "foreground"]]} onCommit={setOf} />
-        {of === "reflection" ? <ChoiceField width="160px" label="reflection of" value={mirrored} options={options} onCommit={setMirrored} /> : null}
-        <NumberField width="100px" label={of === "reflection" ? "seen of it" : "of the picture"} unit="%" step={5} value={percent} onCommit={(v) => v !== null && setPercent(v)} />
+      <Wishing
+        title="So much of a reflection, or of foreground"
+        what={() => ({ kind: "share", of, element_id: of === "reflection" ? mirrored : null, percent })}
+      >
+        <Segments
+          label="Share of"
+          value={of}
+          options={[
+            ["reflection", "reflection"],
+            ["foreground", "foreground"],
+          ]}
+          onCommit={setOf}
+        />
+        {of === "reflection" ? (
+          <ChoiceField width="160px" label="reflection of" value={mirrored} options={options} onCommit={setMirrored} />
+        ) : null}
+        <NumberField
+          width="100px"
+          label={of === "reflection" ? "seen of it" : "of the picture"}
+          unit="%"
+          step={5}
+          value={percent}
+          onCommit={(v) => v !== null && setPercent(v)}
+        />
       </Wishing>
-      <Wishing title="Near against far: keep one size, change the other" what={() => (different ? { kind: "ratio", keep_id: first, change_id: second, factor } : undefined)}>
+      <Wishing
+        title="Near against far: keep one size, change the other"
+        what={() => (different ? { kind: "ratio", keep_id: first, change_id: second, factor } : undefined)}
+      >
         <ChoiceField width="160px" label="keep the size of" value={first} options={options} onCommit={setFirst} />
         <ChoiceField width="160px" label="and make this" value={second} options={options} onCommit={setSecond} />
-        <NumberField width="120px" label="as large" unit="times" step={0.1} value={factor} onCommit={(v) => v !== null && setFactor(v)} />
+        <NumberField
+          width="120px"
+          label="as large"
+          unit="times"
+          step={0.1}
+          value={factor}
+          onCommit={(v) => v !== null && setFactor(v)}
+        />
       </Wishing>
       <Wishing title="Crop instead of a longer lens" what={() => ({ kind: "crop_instead", focal_length_mm: focal })}>
-        <NumberField width="120px" label="like a lens of" unit="mm" step={5} value={focal} onCommit={(v) => v !== null && setFocal(v)} />
+        <NumberField
+          width="120px"
+          label="like a lens of"
+          unit="mm"
+          step={5}
+          value={focal}
+          onCommit={(v) => v !== null && setFocal(v)}
+        />
       </Wishing>
     </>
   );

@@ -15,7 +15,16 @@ const QUARTER_MS = 15 * 60_000;
 export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined; onMoment: (utc: string) => void }) {
   const { store, state } = useBench();
   const { elements, azimuth_deg } = state.draft.composition;
-  const [wish, setWish] = useState<Alignment>({ body: "moon", element_id: null, beside_deg: 0, above_deg: 0, bearing_deg: Math.round(azimuth_deg), height_deg: null, tolerance_deg: 1, moon_lit_from: 0.9 });
+  const [wish, setWish] = useState<Alignment>({
+    body: "moon",
+    element_id: null,
+    beside_deg: 0,
+    above_deg: 0,
+    bearing_deg: Math.round(azimuth_deg),
+    height_deg: null,
+    tolerance_deg: 1,
+    moon_lit_from: 0.9,
+  });
   const put = (part: Partial<Alignment>) => setWish((now) => ({ ...now, ...part }));
   const search = useMutation({
     mutationFn: async () => {
@@ -38,21 +47,80 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
   return (
     <Part title="Sun or moon in its place">
       <Flex gap="3" wrap="wrap" align="end">
-        <Segments label="which" value={wish.body} options={[["sun", "sun"], ["moon", "moon"]] as const} onCommit={(body) => put({ body })} />
-        <ChoiceField width="170px" label="at" value={wish.element_id ?? ""} options={[["", "a bearing"], ...solid.map((e) => [e.id, `top of ${e.name}`] as const)]} onCommit={(id) => put({ element_id: id === "" ? null : id })} />
+        <Segments
+          label="which"
+          value={wish.body}
+          options={
+            [
+              ["sun", "sun"],
+              ["moon", "moon"],
+            ] as const
+          }
+          onCommit={(body) => put({ body })}
+        />
+        <ChoiceField
+          width="170px"
+          label="at"
+          value={wish.element_id ?? ""}
+          options={[["", "a bearing"], ...solid.map((e) => [e.id, `top of ${e.name}`] as const)]}
+          onCommit={(id) => put({ element_id: id === "" ? null : id })}
+        />
         {wish.element_id === null ? (
           <>
-            <NumberField width="92px" label="bearing" unit="°" value={wish.bearing_deg} onCommit={(v) => v !== null && put({ bearing_deg: v })} />
-            <NumberField width="130px" label="height, or skyline" unit="°" empty value={wish.height_deg} onCommit={(v) => put({ height_deg: v })} />
+            <NumberField
+              width="92px"
+              label="bearing"
+              unit="°"
+              value={wish.bearing_deg}
+              onCommit={(v) => v !== null && put({ bearing_deg: v })}
+            />
+            <NumberField
+              width="130px"
+              label="height, or skyline"
+              unit="°"
+              empty
+              value={wish.height_deg}
+              onCommit={(v) => put({ height_deg: v })}
+            />
           </>
         ) : (
           <>
-            <NumberField width="104px" label="to the right" unit="°" step={0.5} value={wish.beside_deg} onCommit={(v) => v !== null && put({ beside_deg: v })} />
-            <NumberField width="92px" label="above" unit="°" step={0.5} value={wish.above_deg} onCommit={(v) => v !== null && put({ above_deg: v })} />
+            <NumberField
+              width="104px"
+              label="to the right"
+              unit="°"
+              step={0.5}
+              value={wish.beside_deg}
+              onCommit={(v) => v !== null && put({ beside_deg: v })}
+            />
+            <NumberField
+              width="92px"
+              label="above"
+              unit="°"
+              step={0.5}
+              value={wish.above_deg}
+              onCommit={(v) => v !== null && put({ above_deg: v })}
+            />
           </>
         )}
-        <NumberField width="92px" label="within" unit="°" step={0.25} value={wish.tolerance_deg} onCommit={(v) => v !== null && put({ tolerance_deg: v })} />
-        {wish.body === "moon" ? <NumberField width="100px" label="lit from" unit="%" step={10} value={Math.round(wish.moon_lit_from * 100)} onCommit={(v) => v !== null && put({ moon_lit_from: v / 100 })} /> : null}
+        <NumberField
+          width="92px"
+          label="within"
+          unit="°"
+          step={0.25}
+          value={wish.tolerance_deg}
+          onCommit={(v) => v !== null && put({ tolerance_deg: v })}
+        />
+        {wish.body === "moon" ? (
+          <NumberField
+            width="100px"
+            label="lit from"
+            unit="%"
+            step={10}
+            value={Math.round(wish.moon_lit_from * 100)}
+            onCommit={(v) => v !== null && put({ moon_lit_from: v / 100 })}
+          />
+        ) : null}
         <Button variant="outline" loading={search.isPending} onClick={() => search.mutate()}>
           Find
         </Button>
@@ -66,12 +134,28 @@ export function AlignmentPart({ place, onMoment }: { place: PlaceOut | undefined
         <Box mt="2" data-testid="alignments">
           <Flex align="center" gap="3">
             <Box flex="1">
-              {search.data.count === 0 ? search.data.nearest_text : `${search.data.count} times in these months, ${search.data.target_text}:`}
+              {search.data.count === 0
+                ? search.data.nearest_text
+                : `${search.data.count} times in these months, ${search.data.target_text}:`}
             </Box>
             {search.data.count > 0 ? <Button onClick={() => save(search.data.passings)}>To a calendar</Button> : null}
           </Flex>
           {search.data.passings.map((one) => (
-            <chakra.button key={one.at_utc} type="button" w="100%" textAlign="left" cursor="pointer" py="4px" display="grid" gridTemplateColumns="170px 84px 1fr" columnGap="2" borderBottomWidth="1px" borderColor="line" _hover={{ bg: "mossFaint" }} onClick={() => onMoment(one.at_utc)}>
+            <chakra.button
+              key={one.at_utc}
+              type="button"
+              w="100%"
+              textAlign="left"
+              cursor="pointer"
+              py="4px"
+              display="grid"
+              gridTemplateColumns="170px 84px 1fr"
+              columnGap="2"
+              borderBottomWidth="1px"
+              borderColor="line"
+              _hover={{ bg: "mossFaint" }}
+              onClick={() => onMoment(one.at_utc)}
+            >
               <Box>{one.date_text}</Box>
               <Box fontFamily="mono">{one.time_text}</Box>
               <Box fontSize="12.5px" color="muted">

@@ -9,13 +9,27 @@ import { useChosen } from "./useChosen";
 type DayEvent = Ribbon["events"][number];
 
 /** What happens in the sky on the day: press to go there, choose for a calendar. */
-export function EventsPart({ events, place, onEvent }: { events: readonly DayEvent[]; place: PlaceOut | undefined; onEvent: (utc: string) => void }) {
+export function EventsPart({
+  events,
+  place,
+  onEvent,
+}: {
+  events: readonly DayEvent[];
+  place: PlaceOut | undefined;
+  onEvent: (utc: string) => void;
+}) {
   const { state } = useBench();
   const [chosen, choose] = useChosen();
   const picked = events.filter((one) => chosen.has(one.at_utc));
   const save = () => {
     if (!place) return;
-    const entries = picked.map((one) => ({ title: `${state.draft.name}: ${one.text}`, start_utc: one.at_utc, end_utc: one.at_utc, ready_utc: null, notes: "Over a level horizon." }));
+    const entries = picked.map((one) => ({
+      title: `${state.draft.name}: ${one.text}`,
+      start_utc: one.at_utc,
+      end_utc: one.at_utc,
+      ready_utc: null,
+      notes: "Over a level horizon.",
+    }));
     void saveCalendar(place, entries, ["event", "events"]);
   };
   return (
@@ -23,8 +37,23 @@ export function EventsPart({ events, place, onEvent }: { events: readonly DayEve
       <Box display="grid" gridTemplateColumns="repeat(auto-fill, minmax(220px, 1fr))" columnGap="5">
         {events.map((event) => (
           <Flex key={`${event.name}${event.at_utc}`} gap="2" align="center" borderBottomWidth="1px" borderColor="line">
-            <TickField quiet label={`choose ${event.text} ${event.time_text}`} value={chosen.has(event.at_utc)} onCommit={(on) => choose(event.at_utc, on)} />
-            <chakra.button type="button" flex="1" display="flex" gap="3" py="3px" cursor="pointer" textAlign="left" _hover={{ bg: "mossFaint" }} onClick={() => onEvent(event.at_utc)}>
+            <TickField
+              quiet
+              label={`choose ${event.text} ${event.time_text}`}
+              value={chosen.has(event.at_utc)}
+              onCommit={(on) => choose(event.at_utc, on)}
+            />
+            <chakra.button
+              type="button"
+              flex="1"
+              display="flex"
+              gap="3"
+              py="3px"
+              cursor="pointer"
+              textAlign="left"
+              _hover={{ bg: "mossFaint" }}
+              onClick={() => onEvent(event.at_utc)}
+            >
               <Box fontFamily="mono">{event.time_text}</Box>
               <Box>{event.text}</Box>
             </chakra.button>

@@ -12,7 +12,16 @@ export function SkylinePart() {
   if (skyline.isError && !skyline.data) return <Trouble error={skyline.error} again={() => void skyline.refetch()} />;
   const strip = skyline.data;
   return (
-    <Part title="Skyline, sun and moon through the day" side={strip?.ground ? <Box fontSize="13px">ground here <Fig figure={strip.ground} /></Box> : null}>
+    <Part
+      title="Skyline, sun and moon through the day"
+      side={
+        strip?.ground ? (
+          <Box fontSize="13px">
+            ground here <Fig figure={strip.ground} />
+          </Box>
+        ) : null
+      }
+    >
       {strip ? (
         <>
           <SkylineStrip strip={strip} />

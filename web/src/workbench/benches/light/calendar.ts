@@ -1,5 +1,5 @@
 import { api, ask } from "../../../api/client";
-import { hand } from "../../../api/download";
+import { saveFile } from "../../../api/download";
 import type { PlaceOut } from "../../../api/types";
 import { notify, notifyTrouble } from "../../../shell/notices";
 
@@ -16,9 +16,17 @@ export async function saveCalendar(place: PlaceOut, events: Entry[], what: reado
   const notes = [place.access, place.parking, place.walk_in, place.hazards].filter(Boolean).join("\n");
   const { name, latitude_deg, longitude_deg } = place.place;
   try {
-    const made = await ask(api.POST("/api/light/calendar", { body: { place_name: name, latitude_deg, longitude_deg, notes: notes.slice(0, 2000), events }, parseAs: "blob" }));
-    hand(made as unknown as Blob, "light.ics");
-    notify({ title: `${events.length} ${events.length === 1 ? what[0] : what[1]} saved as a calendar`, detail: events.some((one) => one.ready_utc) ? "light.ics, with an alarm when to stand there." : "light.ics" });
+    const made = await ask(
+      api.POST("/api/light/calendar", {
+        body: { place_name: name, latitude_deg, longitude_deg, notes: notes.slice(0, 2000), events },
+        parseAs: "blob",
+      }),
+    );
+    saveFile(made as unknown as Blob, "light.ics");
+    notify({
+      title: `${events.length} ${events.length === 1 ? what[0] : what[1]} saved as a calendar`,
+      detail: events.some((one) => one.ready_utc) ? "light.ics, with an alarm when to stand there." : "light.ics",
+    });
   } catch (error) {
     notifyTrouble(error);
   }

@@ -12,7 +12,11 @@ export function useSkyline() {
 /** The months ahead for the composition's own wish. */
 export function useChances() {
   const wish = useBench().state.draft.composition.light_wish;
-  return useStudy("chances", [], async (scene) => await ask(api.POST("/api/light/chances", { body: { scene, changes: [], wish } })));
+  return useStudy(
+    "windows",
+    [],
+    async (scene) => await ask(api.POST("/api/light/windows", { body: { scene, changes: [], wish } })),
+  );
 }
 
 /** The change of light after any number of minutes that is asked for. */

@@ -1,2 +1,2 @@
 /** Whether a hand holds something in a drawing: what is not that drawing may then wait a little. */
-export const hand = { busy: false };
+export const dragState = { busy: false };

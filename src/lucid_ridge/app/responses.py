@@ -13,12 +13,12 @@ from lucid_ridge.app.problems import PROBLEM_TYPE, ConflictProblem, Problem
 JSON_TYPE = "application/json"
 
 
-def answer(model: BaseModel, status: int = 200) -> Response:
+def json_response(model: BaseModel, status: int = 200) -> Response:
     """A model as a JSON response."""
     return Response(model.model_dump_json(), status=status, content_type=JSON_TYPE)
 
 
-def nothing() -> Response:
+def no_content() -> Response:
     """204."""
     return Response(status=204)
 

@@ -1,0 +1,19 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import { cleanup, render } from "@testing-library/react";
+import { afterEach, expect } from "vitest";
+import { axe } from "vitest-axe";
+
+import { system } from "../theme/system";
+
+afterEach(cleanup);
+
+/** A component as the application shows it, with its styles and no server. */
+export function show(component: React.ReactNode) {
+  return render(<ChakraProvider value={system}>{component}</ChakraProvider>);
+}
+
+/** Nothing that a person who cannot see, or cannot point, would miss. */
+export async function expectAccessible(container: Element) {
+  const found = await axe(container, { rules: { region: { enabled: false } } });
+  expect(found.violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ""}`)).toEqual([]);
+}
