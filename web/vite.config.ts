@@ -4,5 +4,5 @@ import { defineConfig } from "vite";
 export default defineConfig({
   plugins: [react()],
   build: { assetsInlineLimit: 0, target: "es2022", sourcemap: false, chunkSizeWarningLimit: 900 },
-  server: { proxy: { "/api": "http://127.0.0.1:8420" } },
+  server: { proxy: { "/api": "http://127.0.0.1:8420" }, fs: { allow: [".", "../docs"] } },
 });

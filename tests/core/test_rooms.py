@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+import lucid_ridge
 import lucid_ridge.core
 
 CORE = Path(lucid_ridge.core.__file__).parent
@@ -51,3 +52,17 @@ def test_a_room_can_be_taken_in_at_a_glance(room):
     assert len(modules) <= 21
     for path in modules:
         assert len(path.read_text(encoding="utf-8").splitlines()) <= 350, path.name
+
+
+SOURCES = sorted(Path(lucid_ridge.__file__).parent.rglob("*.py"))
+LONGEST = 60
+
+
+@pytest.mark.parametrize("path", SOURCES, ids=lambda path: str(path.relative_to(SOURCES[0].parent)))
+def test_a_function_fits_on_a_screen_or_says_why_not(path):
+    text = path.read_text(encoding="utf-8")
+    lines = text.splitlines()
+    for node in ast.walk(ast.parse(text)):
+        if isinstance(node, ast.FunctionDef) and (node.end_lineno or 0) - node.lineno >= LONGEST:
+            first = min([node.lineno, *(one.lineno for one in node.decorator_list)])
+            assert lines[first - 2].startswith("# Long: "), f"{node.name} has more than {LONGEST} lines"

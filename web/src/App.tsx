@@ -11,6 +11,7 @@ const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
 const FieldPage = lazy(() => import("./field/FieldPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
+const WordsPage = lazy(() => import("./words/WordsPage"));
 
 export function App() {
   return (
@@ -24,6 +25,7 @@ export function App() {
           <Route path="/field/:id" element={<FieldPage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/logbook/:id" element={<TakePage />} />
+          <Route path="/words" element={<WordsPage />} />
           <Route path="*" element={<NotHere />} />
         </Routes>
       </Suspense>

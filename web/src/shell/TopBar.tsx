@@ -62,6 +62,7 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
           <Nav to="/map">Map</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
+          <Nav to="/words">Words</Nav>
         </Flex>
       )}
       <Box flex="1" />

@@ -161,7 +161,7 @@ def _polariser_turned(composition: Composition, kit: Kit, strength: float) -> Co
     return replace(composition, settings=replace(composition.settings, filters=turned))
 
 
-def apply_change(composition: Composition, kit: Kit, change: Change) -> Composition:
+def apply_change(composition: Composition, kit: Kit, change: Change) -> Composition:  # noqa: C901, PLR0912 -- a case for each kind of change
     """The composition after one change. A nudge or set of a locked setting leaves it as it is."""
     match change:
         case Nudge() if change.setting not in composition.locks:

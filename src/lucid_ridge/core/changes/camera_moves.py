@@ -178,7 +178,7 @@ def _with_element(
     )
 
 
-def apply_move(composition: Composition, move: Move) -> Composition:
+def apply_move(composition: Composition, move: Move) -> Composition:  # noqa: C901, PLR0912 -- a case for each kind of move
     """The composition after one move."""
     match move:
         case SetPhotographLens():

@@ -182,7 +182,7 @@ def check_composition(composition: Composition, pointer: str = "/composition") -
     return found
 
 
-def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:
+def _check_settings(scene: Scene, pointer: str) -> list[FieldProblem]:  # noqa: C901 -- a check for each setting
     settings, lens, body = scene.composition.settings, scene.kit.lens, scene.kit.body
     found = []
 

@@ -14,10 +14,10 @@ import numpy as np
 from lucid_ridge.core.camera.mounted_lens import extension_loss_stops
 from lucid_ridge.core.camera.panorama import brightest_reading
 from lucid_ridge.core.daylight.lighting import Lighting
-from lucid_ridge.core.exposure.tolerances import MARK
+from lucid_ridge.core.exposure.kernels import set_times
 from lucid_ridge.core.light.ephemeris import LAST_UNIX
 from lucid_ridge.core.light.illuminance import predicted_ev100
-from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Body
+from lucid_ridge.core.model.kit import LONGEST_S, Body
 from lucid_ridge.core.model.scene import Scene, Settings
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.stops.filters import Filter, FilterInUse, cost_stops, graduated_cost
@@ -237,9 +237,7 @@ def close_exposure(scene: Scene, metered: Metered, magnification: float, element
 
 def set_shutter_s(body: Body, exact_s: float) -> float:
     """A shutter time as it can be set: on a mark where the body times it, as it is where a hand does."""
-    exact = min(max(exact_s, SHORTEST_S), LONGEST_S)
-    timed = exact <= body.longest_timed_s * MARK
-    return max(nearest_third(exact, "shutter"), body.shortest_shutter_s) if timed else exact
+    return float(set_times(body, exact_s))
 
 
 def bracket_shutter_s(body: Body, gathered: float, offset_stops: float) -> float:

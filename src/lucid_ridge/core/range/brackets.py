@@ -131,7 +131,8 @@ def _third_down(stops: float) -> float:
     return math.floor(stops * 3 + 1e-9) / 3
 
 
-def bracket_choices(
+# Long: every way of bracketing is weighed in one place.
+def bracket_choices(  # noqa: C901 -- every way of bracketing is weighed in one place
     darkest: float,
     brightest: float,
     usable: float,

@@ -173,6 +173,7 @@ def frame_count(state: State) -> int:
     return turns * len(state.depth.slices) * len(state.offsets) + len(state.scene.composition.technique.layers)
 
 
+# Long: one pass in the order of the frames; what is waited for hangs on the frame before.
 def scheduled_frames(state: State, order: FrameOrder | None = None) -> list[ScheduledFrame]:
     """Every frame in order, layers first: they wait for a moment, and density is not on yet.
 

@@ -9,12 +9,11 @@ from __future__ import annotations
 import math
 
 from lucid_ridge.core.exposure.closing import filters_in_use
-from lucid_ridge.core.exposure.tolerances import MARK
+from lucid_ridge.core.exposure.kernels import layer_exposure
 from lucid_ridge.core.model.scene import Layer, LayerPurpose
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.stops.film import gathered_s, held_open_s
+from lucid_ridge.core.stops.film import gathered_s
 from lucid_ridge.core.stops.filters import FilterInUse, cost_stops
-from lucid_ridge.core.stops.scales import nearest_third, on_third, third_index
 
 
 def without_density(state: State) -> tuple[tuple[FilterInUse, ...], float]:
@@ -37,18 +36,12 @@ def layer_reaching(state: State, purpose: LayerPurpose, slowest_s: float) -> Lay
     if not math.isfinite(slowest_s):
         return None
     filters, gained = without_density(state)
-    # Light to gather: time before the film's correction by ISO, without the density.
-    product = state.exposure.gathered_s * base.iso / 2**gained
-    longest = min(slowest_s * MARK, base.shutter_s)
-    least = product / float(gathered_s(longest, body.reciprocity_p))
-    index = max(
-        math.ceil(third_index(least, "iso") - 1e-6), round(third_index(nearest_third(body.base_iso, "iso"), "iso"))
+    made = layer_exposure(
+        body, wants.highest_iso, state.exposure.gathered_s * base.iso / 2**gained, base.shutter_s, slowest_s
     )
-    iso = on_third(index, "iso")
-    shutter = nearest_third(float(held_open_s(product / iso, body.reciprocity_p)), "shutter")
-    if iso > min(wants.highest_iso, body.highest_iso) * MARK or shutter < body.shortest_shutter_s / MARK:
+    if made.fails > 0:
         return None
-    return Layer(purpose=purpose, shutter_s=shutter, iso=iso, filters=filters) if shutter <= longest * MARK else None
+    return Layer(purpose=purpose, shutter_s=float(made.shutter_s), iso=float(made.iso), filters=filters)
 
 
 def layer_brightness_stops(state: State, layer: Layer) -> float:

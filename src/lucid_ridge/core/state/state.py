@@ -107,6 +107,7 @@ def _shading_sun(scene: Scene, horizon: Horizon, azimuth_deg: float, altitude_de
     return (azimuth_deg, seen) if seen > 0 and clear and bool(horizon.clears(azimuth_deg, altitude_deg)) else None
 
 
+# Long: one record, field by field, in the order in which they hang on each other.
 def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | None = None) -> State:
     """Everything that follows from a checked scene. *terrain* is the place's, where it has one.
 

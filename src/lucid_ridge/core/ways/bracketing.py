@@ -7,21 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from lucid_ridge.core.exposure.kernels import set_times
 from lucid_ridge.core.exposure.tolerances import MARK
-from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Body
 from lucid_ridge.core.range.brackets import bracket_choices, held, usable_range_stops
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
 from lucid_ridge.core.ways.space import FilterSet, held_tones
 
 Array = NDArray[np.float64]
-
-
-def set_times(body: Body, exact: Array) -> Array:
-    """Shutter times as they can be set, any shape; `exposure.set_shutter_s` for one."""
-    exact = np.clip(exact, SHORTEST_S, LONGEST_S)
-    marks = np.maximum(2 ** (np.round(3 * np.log2(exact)) / 3), body.shortest_shutter_s)
-    return np.where(exact <= body.longest_timed_s * MARK, marks, exact)
 
 
 BRACKETS = 3

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -15,7 +16,8 @@ from numpy.typing import NDArray
 
 from lucid_ridge.core.camera.mounted_lens import extension_loss_stops
 from lucid_ridge.core.camera.panorama import panels
-from lucid_ridge.core.exposure.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK, MARK_STOPS, RANGE_STOPS, SHARP
+from lucid_ridge.core.exposure.kernels import doublings_above, layer_exposure, set_times
+from lucid_ridge.core.exposure.tolerances import BACKGROUND, EXPOSURE_STOPS, MARK_STOPS, RANGE_STOPS, SHARP
 from lucid_ridge.core.light_windows.now import light_left_s
 from lucid_ridge.core.model.scene import LayerPurpose
 from lucid_ridge.core.motion.travel import LOOK_SLACK_STOPS
@@ -23,7 +25,7 @@ from lucid_ridge.core.sequence import acts as durations
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.state.subject_motion import element_travel_mm, foliage_freezing_s, look_window, moving_elements
 from lucid_ridge.core.stops.film import gathered_s, held_open_s
-from lucid_ridge.core.ways.bracketing import bracketing_of, set_times
+from lucid_ridge.core.ways.bracketing import Bracketing, bracketing_of
 from lucid_ridge.core.ways.space import (
     MOST_CELLS,
     FilterSet,
@@ -58,6 +60,8 @@ COSTS: tuple[Cost, ...] = ("frames", "seconds", "blur", "iso", "travel", "lens")
 
 # Below these nothing is gained that anyone sees: pixels of blur, pixels of travel, seconds.
 LEAST_BLUR_PX, LEAST_TRAVEL_PX, LEAST_SECONDS = 2.0, 1.0, 10.0
+_NO_SLICES = 20.0
+"""Doublings by which a technique misses sharpness where no number of slices gives it."""
 BEST_APERTURES = (5.6, 11.4)
 """Where most lenses are at their best: about f/8 (common practice)."""
 
@@ -110,169 +114,220 @@ def _on_marks(state: State, exact: Array) -> tuple[Array, Array]:
     return times, np.log2(gathered_s(times, body.reciprocity_p) / exact)
 
 
-def _above(value: Array, allowed: float, slack: float) -> Array:
-    """By how many doublings something exceeds what is allowed."""
-    if not math.isfinite(allowed):
-        return np.zeros_like(value)
-    with np.errstate(divide="ignore"):
-        over = np.log2(np.maximum(value, 1e-300) / max(allowed, 1e-300))
-    return np.asarray(np.where(over > slack + 1e-9, over, 0.0))
-
-
-def _layer(state: State, times: Array, iso: Array, density: Array, slowest_s: float) -> tuple[Array, Array, Array]:
-    """Shutter times and ISO of a layer, and by how many stops it fails; see `layers.layer_reaching`."""
-    body, wants = state.scene.kit.body, state.scene.composition.wants
-    power = body.reciprocity_p
-    product = gathered_s(times, power) * iso / 2**density
-    longest = gathered_s(np.minimum(slowest_s * MARK, times), power)
-    lowest = round(3 * math.log2(body.base_iso / 100))
-    index = np.maximum(np.ceil(3 * np.log2(product / longest / 100) - 1e-6), lowest)
-    taken = 100 * 2 ** (index / 3)
-    shutter = 2 ** (np.round(3 * np.log2(held_open_s(product / taken, power))) / 3)
-    most = min(wants.highest_iso, body.highest_iso)
-    fails = np.maximum(
-        _above(taken, most, MARK_STOPS),
-        np.maximum(
-            _above(shutter, float(slowest_s) * MARK, MARK_STOPS),
-            np.where(shutter < body.shortest_shutter_s / MARK, 1.0, 0.0),
-        ),
-    )
-    return shutter, taken, fails
-
-
 def lens_cost(apertures: Array) -> Array:
     """Doublings of the light, as a factor, by which apertures lie outside the lens's best ones; 1 within."""
     low, high = BEST_APERTURES
     return np.asarray(np.maximum(np.maximum(low / apertures, apertures / high), 1.0) ** 2)
 
 
-def explore(state: State) -> Space:
-    """Judge every technique that the locks and the kit leave open."""
-    composition, body = state.scene.composition, state.scene.kit.body
-    wants = composition.wants
+@dataclass(frozen=True)
+class _Grid:
+    """Every aperture, ISO and filter set: shapes (apertures, isos, filters) unless told otherwise."""
+
+    state: State
+    apertures: Array
+    isos: Array
+    filters: list[FilterSet]
+    times: Array
+    brighter: Array
+    iso: Array
+    density: Array
+    put_on: Array
+
+    @property
+    def shape(self) -> tuple[int, ...]:
+        """Of the arrays."""
+        return self.times.shape
+
+    @cached_property
+    def indices(self) -> NDArray[np.intp]:
+        """Which aperture, ISO and filter set each is, shape (techniques, 3)."""
+        axes = np.meshgrid(*(np.arange(n) for n in self.shape), indexing="ij")
+        return np.stack(axes, axis=-1).reshape(-1, 3)
+
+    @cached_property
+    def turns(self) -> int:
+        """Panels; 1 without a panorama."""
+        scene = self.state.scene
+        return len(panels(scene.composition, scene.kit)) or 1
+
+    def spread(self, of_apertures: Array) -> Array:
+        """What hangs on the aperture alone, over the whole grid."""
+        return np.broadcast_to(of_apertures[:, None, None], self.shape)
+
+    @cached_property
+    def always(self) -> dict[Want, Array]:
+        """What is broken whatever the focus, the bracket and the layers are."""
+        state, body, times, zero = self.state, self.state.scene.kit.body, self.times, np.zeros(self.shape)
+        low, high = look_window(state)
+        too_short = np.where(times < low / 2**LOOK_SLACK_STOPS * (1 - 1e-9), np.log2(max(low, 1e-9) / times), 0.0)
+        water = np.maximum(doublings_above(times, high, LOOK_SLACK_STOPS), too_short)
+        return {
+            "water": water if moving_elements(state, "water") else zero,
+            "by hand": doublings_above(times, state.steadiness_s, MARK_STOPS),
+            "bulb": zero if body.has_bulb else doublings_above(times, body.longest_timed_s, MARK_STOPS),
+            "exposure": np.where(np.abs(self.brighter) > EXPOSURE_STOPS, np.abs(self.brighter), 0.0),
+        }
+
+
+@dataclass(frozen=True)
+class _Moving:
+    """What layers are for: pixels that leaves move in a second, and the times in seconds that freeze leaves and waves."""
+
+    sway_px_s: float
+    freezing_s: float
+    frozen_s: float
+    leaves_wanted: bool
+    wave_wanted: bool
+
+    def layer_sets(self) -> list[tuple[LayerPurpose, ...]]:
+        """The layers worth taking together."""
+        wanted = {"foliage": self.leaves_wanted, "wave": self.wave_wanted}
+        return [one for one in LAYER_SETS if all(wanted[purpose] for purpose in one)]
+
+
+@dataclass(frozen=True)
+class _Layers:
+    """Layers over the grid: times that leaves and waves are taken at, the highest ISO, seconds spent, stops missed."""
+
+    leaves: Array
+    wave: Array
+    noisiest: Array
+    seconds: Array
+    failed: dict[LayerPurpose, Array]
+
+
+def _grid(state: State) -> _Grid:
     apertures, isos, filters = aperture_marks(state), iso_marks(state), filter_sets(state)
     while len(isos) > 2 and len(apertures) * len(isos) * len(filters) > MOST_CELLS:
         isos = isos[::2]
-    focuses = focus_plans(state, apertures)
-    exact = _exact_times(state, apertures, isos, filters)
-    times, brighter = _on_marks(state, exact)
-    shape = times.shape
-    iso = np.broadcast_to(isos[None, :, None], shape)
-    density = np.broadcast_to(np.array([f.density for f in filters])[None, None, :], shape)
-    put_on = np.broadcast_to(np.array([len(f.uses) for f in filters], dtype=float)[None, None, :], shape)
+    times, brighter = _on_marks(state, _exact_times(state, apertures, isos, filters))
+    of_filters = (np.array([f.density for f in filters]), np.array([len(f.uses) for f in filters], dtype=float))
+    density, put_on = (np.broadcast_to(one[None, None, :], times.shape) for one in of_filters)
+    iso = np.broadcast_to(isos[None, :, None], times.shape)
+    return _Grid(state, apertures, isos, filters, times, brighter, iso, density, put_on)
 
-    water, swaying = moving_elements(state, "water"), moving_elements(state, "foliage")
+
+def _moving(state: State) -> _Moving:
+    wants, body = state.scene.composition.wants, state.scene.kit.body
+    swaying = moving_elements(state, "foliage")
     pitch = body.sensor_width_mm / body.pixels_across
-    window, frozen = look_window(state), look_window(state, "freeze")
-    freezing = foliage_freezing_s(state)
-    sway_px = max((element_travel_mm(state, i, 1.0) for i in swaying), default=0.0) / pitch
-    zero = np.zeros(shape)
-    lens = np.broadcast_to(lens_cost(apertures)[:, None, None], shape)
-
-    common: dict[Want, Array] = {
-        "water": np.maximum(
-            _above(times, window[1], LOOK_SLACK_STOPS),
-            np.where(times < window[0] / 2**LOOK_SLACK_STOPS * (1 - 1e-9), np.log2(max(window[0], 1e-9) / times), 0.0),
-        )
-        if water
-        else zero,
-        "by hand": _above(times, state.steadiness_s, MARK_STOPS),
-        "bulb": zero if body.has_bulb else _above(times, body.longest_timed_s, MARK_STOPS),
-        "exposure": np.where(np.abs(brighter) > EXPOSURE_STOPS, np.abs(brighter), 0.0),
-    }
-    left_s = light_left_s(state)
-    brackets = bracketing_of(state, isos, filters, times, brighter)
-    # A bracket is tried only where something is lost without one.
-    bracketing: list[bool] = (
-        [False, True] if wants.hold_range and (brackets.lost[0] < brackets.lost_alone - 1e-9).any() else [False]
+    return _Moving(
+        sway_px_s=max((element_travel_mm(state, i, 1.0) for i in swaying), default=0.0) / pitch,
+        freezing_s=foliage_freezing_s(state),
+        frozen_s=look_window(state, "freeze")[1],
+        leaves_wanted=bool(wants.sharp_foliage and swaying),
+        wave_wanted=bool(wants.frozen_wave and moving_elements(state, "water")),
     )
-    layer_sets = [
-        one for one in LAYER_SETS
-        if ("foliage" not in one or (wants.sharp_foliage and swaying)) and ("wave" not in one or (wants.frozen_wave and water))
-    ]  # fmt: skip
 
-    all_index, all_broken, all_cost = [], [], []
-    grid = np.stack(np.meshgrid(*(np.arange(n) for n in shape), indexing="ij"), axis=-1).reshape(-1, 3)
-    timer, turns = composition.settings.timer_s, len(panels(composition, state.scene.kit)) or 1
-    wait = max(durations.BETWEEN_FRAMES_S, durations.flash_wait_s(state))
-    for b, bracket in enumerate(bracketing):
+
+def _layers(grid: _Grid, purposes: tuple[LayerPurpose, ...], moving: _Moving, slices: Array) -> _Layers:
+    """Layers of some purposes. They are taken before density goes on; where slices are focused anew, so is the layer."""
+    composition, body = grid.state.scene.composition, grid.state.scene.kit.body
+    seconds, noisiest = np.zeros(grid.shape), np.array(grid.iso)
+    failed: dict[LayerPurpose, Array] = {"foliage": np.zeros(grid.shape), "wave": np.zeros(grid.shape)}
+    taken: dict[LayerPurpose, Array] = {"foliage": grid.times, "wave": grid.times}
+    product = gathered_s(grid.times, body.reciprocity_p) * grid.iso / 2**grid.density
+    around = durations.SETTLE_S + composition.settings.timer_s + durations.BETWEEN_FRAMES_S
+    for purpose in purposes:
+        slowest = moving.freezing_s if purpose == "foliage" else moving.frozen_s
+        made = layer_exposure(body, composition.wants.highest_iso, product, grid.times, slowest)
+        failed[purpose], taken[purpose] = made.fails, made.shutter_s
+        noisiest = np.maximum(noisiest, made.iso)
+        seconds = seconds + np.where(slices > 1, durations.REFOCUS_S, 0.0) + around + made.shutter_s
+    return _Layers(taken["foliage"], taken["wave"], noisiest, seconds, failed)
+
+
+def _judged(
+    grid: _Grid,
+    focus: FocusPlan,
+    bracketing: Bracketing | None,
+    lost_alone: Array,
+    purposes: tuple[LayerPurpose, ...],
+    moving: _Moving,
+) -> tuple[dict[Want, Array], dict[Cost, Array]]:
+    """What techniques of one focus plan, with or without a bracket, with these layers, break and cost."""
+    state, wants, zero = grid.state, grid.state.scene.composition.wants, np.zeros(grid.shape)
+    circle, pitch = (
+        state.depth.circle_of_confusion_mm,
+        state.scene.kit.body.sensor_width_mm / state.scene.kit.body.pixels_across,
+    )
+    slices, blur = grid.spread(focus.frames.astype(float)), grid.spread(focus.worst_mm)
+    count, bursts, lost, open_s = np.ones(grid.shape), np.ones(grid.shape), lost_alone, grid.times
+    if bracketing is not None:
+        most = (wants.most_frames - len(purposes)) / (np.maximum(slices, 1) * grid.turns)
+        count, open_s, bursts, lost = bracketing.fitting(most)
+    open_s = open_s + _dark(state, grid.times, open_s)
+    layers = _layers(grid, purposes, moving, slices)
+    frames = slices * count * grid.turns + len(purposes)
+    sharp_slack = math.log2(SHARP)
+    pitch_travel = layers.leaves * moving.sway_px_s * pitch
+    broken: dict[Want, Array] = {
+        **grid.always,
+        "sharp": np.where(
+            slices > 0, doublings_above(np.where(slices > 0, blur, 1.0), circle, sharp_slack), _NO_SLICES
+        ),
+        "range": np.where(lost > RANGE_STOPS, lost, 0.0) if wants.hold_range else zero,
+        "foliage": np.maximum(doublings_above(pitch_travel, circle, sharp_slack), layers.failed["foliage"])
+        if moving.leaves_wanted
+        else zero,
+        "wave": np.maximum(doublings_above(layers.wave, moving.frozen_s, LOOK_SLACK_STOPS), layers.failed["wave"])
+        if moving.wave_wanted
+        else zero,
+        "frames": doublings_above(frames, wants.most_frames, 0.0),
+        "background": grid.spread(_rough(state, focus)),
+    }
+    seconds = _seconds(grid, slices, count, bursts, open_s) + layers.seconds
+    broken["light"] = doublings_above(seconds, light_left_s(state), 0.0)
+    broken["framing"] = doublings_above(seconds, state.sway.holds_s, 0.0)
+    cost: dict[Cost, Array] = {
+        "frames": frames,
+        "seconds": np.maximum(seconds, LEAST_SECONDS),
+        "blur": np.maximum(blur / pitch, LEAST_BLUR_PX),
+        "iso": layers.noisiest,
+        "travel": np.maximum(layers.leaves * moving.sway_px_s, LEAST_TRAVEL_PX),
+        "lens": grid.spread(lens_cost(grid.apertures)),
+    }
+    return broken, cost
+
+
+def _seconds(grid: _Grid, slices: Array, count: Array, bursts: Array, open_s: Array) -> Array:
+    """How long the base frames take, as `sequence.timing` counts them one by one."""
+    timer = grid.state.scene.composition.settings.timer_s
+    wait = max(durations.BETWEEN_FRAMES_S, durations.flash_wait_s(grid.state))
+    foci = slices * grid.turns
+    refocused = np.where(slices > 1, foci, 1.0)
+    return np.asarray(
+        refocused * durations.REFOCUS_S + durations.FILTER_S * grid.put_on + foci * bursts * (durations.SETTLE_S + timer)
+        + foci * open_s + foci * durations.BETWEEN_FRAMES_S * count + refocused * (wait - durations.BETWEEN_FRAMES_S)
+        + (grid.turns - 1) * durations.TURN_S
+    )  # fmt: skip
+
+
+def explore(state: State) -> Space:
+    """Judge every technique that the locks and the kit leave open."""
+    grid, moving = _grid(state), _moving(state)
+    focuses = focus_plans(state, grid.apertures)
+    brackets = bracketing_of(state, grid.isos, grid.filters, grid.times, grid.brighter)
+    # A bracket is tried only where something is lost without one.
+    worth = state.scene.composition.wants.hold_range and (brackets.lost[0] < brackets.lost_alone - 1e-9).any()
+    index, broken, cost = [], [], []
+    for b, bracketing in enumerate((None, brackets) if worth else (None,)):
         for p, focus in enumerate(focuses):
-            slices = np.broadcast_to(focus.frames[:, None, None].astype(float), shape)
-            possible = slices > 0
-            rough = np.broadcast_to(_rough(state, focus)[:, None, None], shape)
-            blur = np.broadcast_to(focus.worst_mm[:, None, None], shape)
-            sharp = np.where(
-                possible,
-                _above(np.where(possible, blur, 1.0), state.depth.circle_of_confusion_mm, math.log2(SHARP)),
-                20.0,
-            )
-            for layers in layer_sets:
-                count, bursts, lost, open_s = np.ones(shape), np.ones(shape), brackets.lost_alone, times
-                if bracket:
-                    most = (wants.most_frames - len(layers)) / (np.maximum(slices, 1) * turns)
-                    count, open_s, bursts, lost = brackets.fitting(most)
-                open_s = open_s + _dark(state, times, open_s)
-                range_broken = np.where(lost > RANGE_STOPS, lost, 0.0) if wants.hold_range else zero
-                leaves, wave, noisiest = times, times, np.array(iso)
-                layer_s, failed = np.zeros(shape), {"foliage": zero, "wave": zero}
-                for purpose in layers:
-                    slowest = freezing if purpose == "foliage" else frozen[1]
-                    shutter, taken, fails = _layer(state, times, iso, density, slowest)
-                    failed[purpose] = fails
-                    noisiest = np.maximum(noisiest, taken)
-                    # Taken before density goes on; where slices are focused anew, so is the layer.
-                    layer_s = layer_s + (
-                        np.where(slices > 1, durations.REFOCUS_S, 0.0)
-                        + durations.SETTLE_S + timer + shutter + durations.BETWEEN_FRAMES_S
-                    )  # fmt: skip
-                    leaves = shutter if purpose == "foliage" else leaves
-                    wave = shutter if purpose == "wave" else wave
-                frames = slices * count * turns + len(layers)
-                broken: dict[Want, Array] = {
-                    **common,
-                    "sharp": sharp,
-                    "range": range_broken,
-                    "foliage": np.maximum(
-                        _above(leaves * sway_px * pitch, state.depth.circle_of_confusion_mm, math.log2(SHARP)),
-                        failed["foliage"],
-                    )
-                    if wants.sharp_foliage and swaying
-                    else zero,
-                    "wave": np.maximum(_above(wave, frozen[1], LOOK_SLACK_STOPS), failed["wave"])
-                    if wants.frozen_wave and water
-                    else zero,
-                    "frames": _above(frames, wants.most_frames, 0.0),
-                    "background": rough,
-                }
-                foci = slices * turns
-                refocused = np.where(slices > 1, foci, 1.0)
-                seconds = (
-                    refocused * durations.REFOCUS_S + durations.FILTER_S * put_on + foci * bursts * (durations.SETTLE_S + timer)
-                    + foci * open_s + foci * durations.BETWEEN_FRAMES_S * count + refocused * (wait - durations.BETWEEN_FRAMES_S)
-                    + layer_s + (turns - 1) * durations.TURN_S
-                )  # fmt: skip
-                broken["light"] = _above(seconds, left_s, 0.0)
-                broken["framing"] = _above(seconds, state.sway.holds_s, 0.0)
-                cost = {
-                    "frames": frames,
-                    "seconds": np.maximum(seconds, LEAST_SECONDS),
-                    "blur": np.maximum(blur / pitch, LEAST_BLUR_PX),
-                    "iso": noisiest,
-                    "travel": np.maximum(leaves * sway_px, LEAST_TRAVEL_PX),
-                    "lens": lens,
-                }
-                all_broken.append(np.stack([broken[w].ravel() for w in WANTS]))
-                all_cost.append(np.stack([cost[c].ravel() for c in COSTS]))
-                which = np.broadcast_to(np.array([p, b, LAYER_SETS.index(layers)]), (len(grid), 3))
-                all_index.append(np.concatenate([grid, which], axis=1))
+            for purposes in moving.layer_sets():
+                breaks, costs = _judged(grid, focus, bracketing, brackets.lost_alone, purposes, moving)
+                broken.append(np.stack([breaks[w].ravel() for w in WANTS]))
+                cost.append(np.stack([costs[c].ravel() for c in COSTS]))
+                which = np.broadcast_to(np.array([p, b, LAYER_SETS.index(purposes)]), (len(grid.indices), 3))
+                index.append(np.concatenate([grid.indices, which], axis=1))
     return Space(
-        apertures=apertures,
-        isos=isos,
-        filters=filters,
+        apertures=grid.apertures,
+        isos=grid.isos,
+        filters=grid.filters,
         focuses=focuses,
-        index=np.concatenate(all_index).astype(np.int32),
-        broken=np.concatenate(all_broken, axis=1),
-        cost=np.concatenate(all_cost, axis=1),
+        index=np.concatenate(index).astype(np.int32),
+        broken=np.concatenate(broken, axis=1),
+        cost=np.concatenate(cost, axis=1),
     )
 
 

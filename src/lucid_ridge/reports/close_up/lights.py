@@ -45,6 +45,7 @@ class LightsReport:
     cautions: tuple[str, ...]
 
 
+# Long: one record, field by field.
 def lights_report(state: State, now: Near) -> LightsReport:
     """Every light in use at the settings in use; the ambient is what the ledger exposes for."""
     settings, close_up, body = state.exposure.settings, state.scene.composition.close_up, state.scene.kit.body

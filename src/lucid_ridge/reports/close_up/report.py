@@ -255,6 +255,7 @@ _CAUTIONS = {
 }
 
 
+# Long: one record, field by field.
 def close_up_report(state: State, lenses: tuple[Lens, ...] = (), by_hand: tuple[int, int] = (0, 0)) -> CloseUpReport:
     """Everything the Close-up bench shows.
 

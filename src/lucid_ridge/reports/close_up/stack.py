@@ -77,6 +77,7 @@ def _sentence(text: str) -> str:
     return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
+# Long: one record, field by field.
 def stack_plans(state: State, now: Near) -> tuple[StackPlan, ...]:
     """The three means for one subject. Where one cannot be used it says why."""
     technique, body = state.scene.composition.technique, state.scene.kit.body

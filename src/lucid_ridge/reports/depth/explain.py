@@ -27,6 +27,7 @@ _OF_ELEMENT = (
 )  # fmt: skip
 
 
+# Long: one row for each number that is explained.
 def depth(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one depth figure, None for an unknown key."""
     depth, report = state.depth, depth_report(state)

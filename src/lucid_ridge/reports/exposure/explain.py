@@ -34,6 +34,7 @@ from lucid_ridge.reports.figures import (
 )
 
 
+# Long: one row for each number that is explained.
 def exposure(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one exposure figure, None for an unknown key."""
     ledger, metered = state.exposure.ledger, state.exposure.metered
@@ -157,6 +158,7 @@ def exposure(state: State, what: str, of: str) -> Explanation | None:
     return None
 
 
+# Long: one row for each number that is explained.
 def range(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one range figure, None for an unknown key."""
     spread, body = state.range, state.scene.kit.body
@@ -222,6 +224,7 @@ def range(state: State, what: str, of: str) -> Explanation | None:
     return None
 
 
+# Long: one row for each number that is explained.
 def motion(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one motion figure, None for an unknown key."""
     shutter = {"t, shutter": shutter_text(state.exposure.settings.shutter_s)}

@@ -74,6 +74,7 @@ class ExposureStudy:
     night: NightStudy | None
 
 
+# Long: one record, field by field.
 def range_ways(state: State) -> tuple[RangeWay, ...]:
     """Grad, bracket, and both, each with what it holds; nothing where no tones are known."""
     scene, body = state.scene, state.scene.kit.body

@@ -28,6 +28,7 @@ from lucid_ridge.reports.frame.panorama import focal_px, panorama_report
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
 
 
+# Long: one row for each number that is explained.
 def framing(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one framing figure, None for an unknown key."""
     camera, composition = state.geometry.camera, state.scene.composition

@@ -161,6 +161,7 @@ def _cautions(state: State, seam: float, nearest: float, step: float, tall: tupl
     return tuple(said)
 
 
+# Long: one record, field by field.
 def panorama_report(state: State) -> PanoramaReport | None:
     """The panorama of a composition; None where there is none."""
     composition, units = state.scene.composition, state.scene.units

@@ -143,6 +143,7 @@ def _sweep(state: State, radius_m: float) -> tuple[Point, ...]:
     return _pairs(np.concatenate([stand[None], arc]))
 
 
+# Long: one record, field by field.
 def plan_report(state: State) -> PlanReport:
     """The plan from above, wide enough for the subject."""
     composition, geometry, units = state.scene.composition, state.geometry, state.scene.units

@@ -108,6 +108,7 @@ def _on_a_thing(state: State, index: int | None) -> Explanation:
     )  # fmt: skip
 
 
+# Long: one row for each number that is explained.
 def light(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one light figure, None for an unknown key."""
     report = light_report(state)

@@ -16,6 +16,7 @@ from lucid_ridge.reports.figures import duration_text, stops_text
 from lucid_ridge.reports.sequence.build import build_sequence
 
 
+# Long: one row for each number that is explained.
 def sequence(state: State, what: str, of: str) -> Explanation | None:
     """The explanation of one sequence figure, None for an unknown key."""
     built = build_sequence(state)

@@ -46,6 +46,7 @@ def _layer_slice(state: State, purpose: LayerPurpose) -> int:
     return 0
 
 
+# Long: one record, field by field.
 def layer_frame(state: State, timed: ScheduledFrame, number: int) -> PlannedFrame:
     """The frame of a layer, taken before the base frames: focus where its subject stands, settings of its own."""
     settings, units = state.scene.composition.settings, state.scene.units

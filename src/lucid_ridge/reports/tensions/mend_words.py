@@ -44,7 +44,7 @@ def mend_label(before: State, changes: tuple[Change, ...], then: State) -> str:
     return ", ".join(parts)
 
 
-def _act(before: State, change: Change, then: State) -> str:
+def _act(before: State, change: Change, then: State) -> str:  # noqa: C901, PLR0912 -- a case for each kind of change
     units, settings = before.scene.units, then.exposure.settings
     match change:
         case SetTo(setting="aperture"):

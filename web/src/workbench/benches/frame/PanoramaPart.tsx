@@ -109,8 +109,9 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
             title={[
               `${report.count.text} ${report.count.value === 1 ? "panel" : "panels"}`,
               ...(report.rows > 1 ? [`in ${report.rows} rows`] : []),
-              `held ${HELD[composition.orientation]}`,
-            ].join(" ")}
+            ]
+              .join(" ")
+              .concat(`, ${HELD[composition.orientation]}`)}
           >
             <PanoramaStrip panorama={report} />
             <Facts
