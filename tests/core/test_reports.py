@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
+from dataclasses import fields, replace
 from datetime import timedelta
+from typing import get_args
 
 import pytest
 from hypothesis import given
@@ -26,8 +27,10 @@ from lucid_ridge.reports.figures import (
     stops_text,
     stops_words,
 )
+from lucid_ridge.reports.workbench import Bench, workbench_report
 
 from .conftest import changed
+from .scenes import random_scene
 
 
 @pytest.fixture(scope="module")
@@ -244,3 +247,21 @@ def test_a_moved_element_moves_in_every_view():
 def test_chips_say_what_is_set(made):
     assert [c.text for c in made.setting_summaries] == ["24 mm", "f/11", "1/8 s", "100", "1.90 m", "Pol −1⅓"]
     assert [c.setting for c in made.setting_summaries if c.locked] == ["focal_length", "iso"]
+
+
+@pytest.mark.parametrize("seed", [None, 3, 17, 31])
+def test_the_workbench_shows_what_the_whole_evaluation_does(seed):
+    scene = TARN_SCENE if seed is None else random_scene(seed)
+    whole = evaluate(scene)
+    seen = set()
+    for bench in get_args(Bench):
+        made = workbench_report(scene, (), bench)
+        assert made.bench == bench and made.ribbon == whole.light.ribbon
+        for field in fields(made):
+            value = getattr(made, field.name)
+            if field.name in ("bench", "ribbon") or value is None:
+                continue
+            seen.add(field.name)
+            assert value == getattr(whole, field.name), (bench, field.name)
+    told = {one.name for one in fields(whole)}
+    assert seen == told - ({"panorama"} if whole.panorama is None else set())

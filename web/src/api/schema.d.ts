@@ -1039,6 +1039,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workbench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Evaluate a composition as far as the workbench shows it with one bench open, after changes. */
+        post: operations["evaluation_evaluate_for_workbench_workbench_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -7100,6 +7117,69 @@ export interface components {
          */
         WhyNotOut: components["schemas"]["WhyNot"];
         /**
+         * WorkbenchBody
+         * @description The same, and which bench is open.
+         */
+        WorkbenchBody: {
+            /**
+             * Bench
+             * @enum {string}
+             */
+            bench: "frame" | "light" | "depth" | "exposure" | "ways" | "sequence";
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"])[];
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * WorkbenchOut
+         * @description What the workbench shows; of the benches the open one.
+         */
+        WorkbenchOut: components["schemas"]["WorkbenchReport"];
+        /**
+         * WorkbenchReport
+         * @description As `Evaluation`, but of the benches only what the open one shows; the rest is None, and is not worked out.
+         *
+         *     ``bench`` is the one that is open.
+         */
+        WorkbenchReport: {
+            /**
+             * Bench
+             * @enum {string}
+             */
+            bench: "frame" | "light" | "depth" | "exposure" | "ways" | "sequence";
+            composition: components["schemas"]["Composition"];
+            /** @default null */
+            depth?: components["schemas"]["DepthReport"] | null;
+            framing: components["schemas"]["FramingReport"];
+            /** @default null */
+            ledger?: components["schemas"]["LedgerReport"] | null;
+            /** @default null */
+            light?: components["schemas"]["LightReport"] | null;
+            /** @default null */
+            motion?: components["schemas"]["MotionReport"] | null;
+            /** @default null */
+            panorama?: components["schemas"]["PanoramaReport"] | null;
+            plan: components["schemas"]["PlanReport"];
+            /** @default null */
+            range?: components["schemas"]["RangeReport"] | null;
+            ribbon: components["schemas"]["Ribbon"];
+            section: components["schemas"]["SectionReport"];
+            /**
+             * Separation
+             * @default null
+             */
+            separation?: components["schemas"]["Merger"][] | null;
+            /** @default null */
+            sequence?: components["schemas"]["Sequence"] | null;
+            /** Setting Summaries */
+            setting_summaries: components["schemas"]["SettingSummary"][];
+            /** Tensions */
+            tensions: components["schemas"]["Tension"][];
+        };
+        /**
          * YearPicture
          * @description Twelve months as date by time of day, from the first of the moment's month.
          *
@@ -10453,6 +10533,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyNotOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evaluation_evaluate_for_workbench_workbench_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkbenchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkbenchOut"];
                 };
             };
             /** @description Not JSON */

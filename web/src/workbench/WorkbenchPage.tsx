@@ -94,7 +94,10 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   useEffect(() => {
     if (dayStart) onDay({ place: placeId, start: dayStart });
   }, [dayStart, placeId, onDay]);
-  useEffect(() => keepBench(bench), [bench]);
+  useEffect(() => {
+    keepBench(bench);
+    store.openBench(bench);
+  }, [store, bench]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (store.unsaved) event.preventDefault();
@@ -114,18 +117,22 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   });
 
   const benchOf = useCallback(
-    ({ evaluation }: Snapshot) => (
-      <>
-        {bench === "frame" ? <FrameBench around={around} /> : null}
-        {evaluation && bench === "light" ? (
-          <LightBench light={evaluation.light} around={around} onEvent={toMoment} weatherTrouble={weatherTrouble} />
-        ) : null}
-        {evaluation && bench === "depth" ? <DepthBench depth={evaluation.depth} /> : null}
-        {evaluation && bench === "exposure" ? <ExposureBench made={evaluation} /> : null}
-        {evaluation && bench === "ways" ? <WaysBench /> : null}
-        {evaluation && bench === "sequence" ? <SequenceBench sequence={evaluation.sequence} /> : null}
-      </>
-    ),
+    ({ evaluation: known, told }: Snapshot) => {
+      // What is known of a bench that was closed may be of an earlier scene: it is asked for first.
+      const evaluation = told.has(bench) ? known : null;
+      return (
+        <>
+          {bench === "frame" ? <FrameBench around={around} /> : null}
+          {evaluation && bench === "light" ? (
+            <LightBench light={evaluation.light} around={around} onEvent={toMoment} weatherTrouble={weatherTrouble} />
+          ) : null}
+          {evaluation && bench === "depth" ? <DepthBench depth={evaluation.depth} /> : null}
+          {evaluation && bench === "exposure" ? <ExposureBench made={evaluation} /> : null}
+          {evaluation && bench === "ways" ? <WaysBench /> : null}
+          {evaluation && bench === "sequence" ? <SequenceBench sequence={evaluation.sequence} /> : null}
+        </>
+      );
+    },
     [bench, around, toMoment, weatherTrouble],
   );
   const made = state.evaluation;

@@ -6,7 +6,7 @@ import type { CompositionOut } from "../api/types";
 class FakeServer {
   version = 1;
   down = false;
-  evaluations: { changes: { kind: string }[] }[] = [];
+  evaluations: { changes: { kind: string }[]; bench?: string }[] = [];
   saved: { name: string; version: number; composition: { settings: { aperture_n: number } } }[] = [];
   refuse: object | null = null;
   hold: Promise<void> | null = null;
@@ -14,7 +14,8 @@ class FakeServer {
   fetch = async (request: Request): Promise<Response> => {
     if (this.down) throw new TypeError("no route");
     const body = JSON.parse(await request.text());
-    if (request.url.endsWith("/api/evaluate")) {
+    const whole = request.url.endsWith("/api/evaluate");
+    if (whole || request.url.endsWith("/api/workbench")) {
       this.evaluations.push(body);
       if (this.hold) await this.hold;
       if (this.refuse) return json(this.refuse, 422);
@@ -24,7 +25,11 @@ class FakeServer {
         .filter((c: { kind: string; on?: boolean }) => c.kind === "lock" && c.on)
         .map((c: { setting: string }) => c.setting);
       const composition = { ...body.scene.composition, settings, locks: [...body.scene.composition.locks, ...locks] };
-      return json({ composition, tensions: [] });
+      const shown = { depth: { of: settings.aperture_n }, sequence: { of: settings.aperture_n } };
+      const ribbon = { of: settings.aperture_n };
+      if (whole) return json({ composition, tensions: [], light: { ribbon }, ...shown });
+      const bench = body.bench as keyof typeof shown;
+      return json({ bench, composition, tensions: [], ribbon, [bench]: shown[bench] });
     }
     if (body.version !== this.version) {
       return json(
@@ -195,6 +200,38 @@ describe("the workbench's draft", () => {
     await settle();
     expect(told).toHaveBeenCalledWith("aperture");
     expect(store.snapshot().draft.composition.settings.aperture_n).toBe(11);
+  });
+});
+
+describe("of the benches only the open one", () => {
+  const of = (part: unknown) => (part as { of: number } | undefined)?.of;
+
+  it("is asked for, and the ribbon of the day always", async () => {
+    const store = await makeStore();
+    store.openBench("sequence");
+    store.act("nudge", nudge);
+    await settle();
+    const { evaluation, told } = store.snapshot();
+    expect(server.evaluations.map((one) => one.bench)).toEqual([undefined, "sequence"]);
+    expect([of(evaluation?.sequence), of(evaluation?.light.ribbon), of(evaluation?.depth)]).toEqual([12, 12, 11]);
+    expect([...told]).toEqual(["sequence"]);
+  });
+
+  it("is asked for anew when it is opened after something was changed, and the scene is the same to all who ask about it", async () => {
+    const store = await makeStore();
+    store.openBench("sequence");
+    await settle();
+    // What came with the first evaluation holds for every bench.
+    expect(server.evaluations).toHaveLength(1);
+    store.act("nudge", nudge);
+    await settle();
+    const before = store.snapshot();
+    expect(before.told.has("depth")).toBe(false);
+    store.openBench("depth");
+    await settle();
+    const now = store.snapshot();
+    expect([of(now.evaluation?.depth), now.told.has("depth"), now.revision]).toEqual([12, true, before.revision]);
+    expect(now.save).toBe(before.save);
   });
 });
 

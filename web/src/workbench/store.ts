@@ -1,6 +1,7 @@
 import { api, ApiError, ask } from "../api/client";
 import { dragState } from "../instruments/dragState";
 import type { Change, Composition, CompositionOut, Evaluation, Problem, Scene } from "../api/types";
+import { type BenchName, BENCHES } from "./benchNames";
 import { History } from "./history";
 import { forgetDraft, keepDraft, keptDraft } from "./keptDraft";
 import { type Draft, sceneOf, type Surroundings } from "./scene";
@@ -20,6 +21,8 @@ export interface Snapshot {
   canRedo: boolean;
   /** Counts what the scene has been: what is asked about it is asked anew when this moves on. */
   revision: number;
+  /** Benches whose numbers are of the scene as it stands; the others are asked for when they are opened. */
+  told: ReadonlySet<BenchName>;
 }
 
 type LockName = Composition["locks"][number];
@@ -50,9 +53,14 @@ export class WorkbenchStore {
   private saved: CompositionOut;
   private draft: Draft;
   private around: Surroundings;
+  private bench: BenchName = "depth";
+  /** Benches of which what is shown is of the scene as it stands. */
+  private told = new Set<BenchName>(BENCHES.map(([name]) => name));
   private waiting: Act[] = [];
   private running = false;
   private stale = true;
+  /** A bench was opened of which nothing is known yet; the scene is as it was. */
+  private unseen = false;
   private closed = false;
   private history = new History<Draft>();
   private timer: number | undefined;
@@ -84,6 +92,7 @@ export class WorkbenchStore {
       canUndo: false,
       canRedo: false,
       revision: 0,
+      told: this.told,
     };
     this.calm = this.shown;
     this.recover();
@@ -236,12 +245,43 @@ export class WorkbenchStore {
     return { changes, touched };
   }
 
+  /** What follows from a scene: the whole at first, then as far as it is shown; of other benches what was last known. */
+  private async evaluated(scene: Scene, changes: Change[]): Promise<Evaluation> {
+    const before = this.shown.evaluation;
+    if (!before) return ask(api.POST("/api/evaluate", { body: { scene, changes } }));
+    const { ribbon, bench, ...made } = await ask(api.POST("/api/workbench", { body: { scene, changes, bench: this.bench } }));
+    this.told = new Set([bench]);
+    const { light, separation, panorama, depth, ledger, range, motion, sequence, ...rest } = made;
+    return {
+      ...before,
+      ...rest,
+      light: light ?? { ...before.light, ribbon },
+      separation: separation ?? before.separation,
+      panorama: bench === "frame" ? panorama : before.panorama,
+      depth: depth ?? before.depth,
+      ledger: ledger ?? before.ledger,
+      range: range ?? before.range,
+      motion: motion ?? before.motion,
+      sequence: sequence ?? before.sequence,
+    };
+  }
+
+  /** Which bench is open: what the others show is not asked for. */
+  openBench(bench: BenchName) {
+    if (bench === this.bench) return;
+    this.bench = bench;
+    if (this.told.has(bench)) return;
+    this.unseen = true;
+    void this.pump();
+  }
+
   private async pump() {
     if (this.running) return;
     this.running = true;
     try {
-      while ((this.waiting.length > 0 || this.stale) && !this.closed) {
-        this.stale = false;
+      while ((this.waiting.length > 0 || this.stale || this.unseen) && !this.closed) {
+        const sameScene = this.unseen && !this.stale && this.waiting.length === 0;
+        this.stale = this.unseen = false;
         const { changes, touched } = this.takeRound();
         if (touched) this.touch();
         const scene = sceneOf(this.draft, this.around);
@@ -250,10 +290,16 @@ export class WorkbenchStore {
           continue;
         }
         try {
-          const made = await ask(api.POST("/api/evaluate", { body: { scene, changes } }));
+          const made = await this.evaluated(scene, changes);
           this.draft = { ...this.draft, composition: made.composition };
           if (touched) this.keep();
-          this.show({ evaluation: made, problem: null, missing: null, revision: this.shown.revision + 1 });
+          this.show({
+            evaluation: made,
+            problem: null,
+            missing: null,
+            revision: this.shown.revision + (sameScene ? 0 : 1),
+            told: this.told,
+          });
         } catch (error) {
           if (!(error instanceof ApiError)) throw error;
           this.show({ problem: error.problem, missing: null });

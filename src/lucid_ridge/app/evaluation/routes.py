@@ -29,6 +29,8 @@ from lucid_ridge.app.evaluation.schemas import (
     WaysOut,
     WhyNotBody,
     WhyNotOut,
+    WorkbenchBody,
+    WorkbenchOut,
 )
 from lucid_ridge.app.responses import INVALID, JSON_TYPE, download, file_answer, json_response
 from lucid_ridge.app.terrains.operations import terrain_of
@@ -43,10 +45,12 @@ from lucid_ridge.reports.frame.measured import measured_element
 from lucid_ridge.reports.frame.tries import tries
 from lucid_ridge.reports.ways.report import WaysReport, ways
 from lucid_ridge.reports.ways.why import WhyNot
+from lucid_ridge.reports.workbench import WorkbenchReport, workbench_report
 
 blueprint = feature("evaluation", __name__, "/api")
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
+_WORKBENCH: TypeAdapter[WorkbenchReport] = TypeAdapter(WorkbenchReport)
 _SHARPNESS: TypeAdapter[SharpnessStudy] = TypeAdapter(SharpnessStudy)
 _CLOSE_UP: TypeAdapter[CloseUpReport] = TypeAdapter(CloseUpReport)
 _WAYS: TypeAdapter[WaysReport] = TypeAdapter(WaysReport)
@@ -62,6 +66,13 @@ def evaluate_scene(body: EvaluateBody) -> Response:
     """Evaluate a composition whole, after changes."""
     made = evaluate(body.scene, body.changes, terrain_of(body.scene.place))
     return Response(_EVALUATION.dump_json(made), content_type=JSON_TYPE)
+
+
+@blueprint.post("/workbench", responses={200: WorkbenchOut, **INVALID})
+def evaluate_for_workbench(body: WorkbenchBody) -> Response:
+    """Evaluate a composition as far as the workbench shows it with one bench open, after changes."""
+    made = workbench_report(body.scene, body.changes, body.bench, terrain_of(body.scene.place))
+    return Response(_WORKBENCH.dump_json(made), content_type=JSON_TYPE)
 
 
 @blueprint.post("/sharpness", responses={200: SharpnessOut, **INVALID})

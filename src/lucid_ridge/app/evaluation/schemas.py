@@ -21,10 +21,21 @@ from lucid_ridge.reports.frame.measured import MeasuredElement
 from lucid_ridge.reports.frame.tries import Try
 from lucid_ridge.reports.ways.report import WaysReport
 from lucid_ridge.reports.ways.why import WhyNot
+from lucid_ridge.reports.workbench import Bench, WorkbenchReport
 
 
 class EvaluateBody(JsonBody, SceneRequest):
     """A scene, and what the hand has done to it since."""
+
+
+class WorkbenchBody(EvaluateBody):
+    """The same, and which bench is open."""
+
+    bench: Bench
+
+
+class WorkbenchOut(RootModel[WorkbenchReport]):
+    """What the workbench shows; of the benches the open one."""
 
 
 class ExplainBody(JsonBody, ExplainRequest):

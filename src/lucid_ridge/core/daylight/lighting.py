@@ -10,7 +10,16 @@ import numpy as np
 from lucid_ridge.core.camera.geometry import Geometry
 from lucid_ridge.core.camera.panorama import brightest_reading
 from lucid_ridge.core.daylight.skyline import clears_at, element_horizon, standpoint_horizon
-from lucid_ridge.core.daylight.surfaces import LitSurface, Surface, light_target, lux_on, sky_at, stops_of, surface_of
+from lucid_ridge.core.daylight.surfaces import (
+    LitSurface,
+    Surface,
+    light_at,
+    light_target,
+    lux_on,
+    sky_at,
+    stops_of,
+    surface_of,
+)
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Scene
 
@@ -51,7 +60,8 @@ class Lighting:
         moonlit = sky.moonbeam_lux[0] > 0 and self._clears(
             index, float(sky.moon_azimuth_deg[0]), float(sky.moon_altitude_deg[0])
         )
-        return float(lux_on(surface, sky, sunlit, moonlit, self.scene.composition.cloud_stops)[0])
+        light = light_at(self.scene.place, unix_s, self.scene.composition.cloud_stops)
+        return float(lux_on(surface, sky, sunlit, moonlit, light)[0])
 
     def stops(self, index: int | None, from_unix_s: float, to_unix_s: float) -> float:
         """Stops of light that an element gains (+) from one instant to another."""

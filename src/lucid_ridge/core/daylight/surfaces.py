@@ -91,12 +91,25 @@ def _incidence(surface: Surface, altitude_deg: Array, azimuth_deg: Array) -> Arr
     return np.asarray(np.maximum(np.cos(h) * np.cos(np.radians(azimuth_deg - surface.faces_deg)), 0.0))
 
 
+def light_of(sky: Sky, cloud_stops: float) -> tuple[SkyLight, SkyLight]:
+    """Beam and sky of the Sun and of the Moon, lux, under cloud that takes so many stops from level ground."""
+    day = clouded(split(sky.sun_altitude_deg), sky.sun_altitude_deg, cloud_stops, CLOUD_WITHOUT_SHADOWS)
+    moon = SkyLight(sky.moonbeam_lux, sky.moonlit_sky_lux)
+    return day, clouded(moon, sky.moon_altitude_deg, cloud_stops, CLOUD_WITHOUT_SHADOWS)
+
+
+@lru_cache(maxsize=256)
+def light_at(place: Place, unix_s: float, cloud_stops: float) -> tuple[SkyLight, SkyLight]:
+    """The same at one instant, remembered: every element asks for it."""
+    return light_of(sky_at(place, unix_s), cloud_stops)
+
+
 def lux_on(
     surface: Surface,
     sky: Sky,
     sunlit: NDArray[np.bool_] | bool,
     moonlit: NDArray[np.bool_] | bool,
-    cloud_stops: float,
+    light: tuple[SkyLight, SkyLight],
 ) -> Array:
     """Illuminance of a surface in lux, shape (T,).
 
@@ -108,17 +121,11 @@ def lux_on(
         Sun and Moon.
     sunlit, moonlit
         Whether the skyline lets their beams through.
-    cloud_stops
-        What cloud takes from level ground.
+    light
+        Of the Sun and of the Moon, from `light_of`.
 
     """
-    day = clouded(split(sky.sun_altitude_deg), sky.sun_altitude_deg, cloud_stops, CLOUD_WITHOUT_SHADOWS)
-    moon = clouded(
-        SkyLight(sky.moonbeam_lux, sky.moonlit_sky_lux),
-        sky.moon_altitude_deg,
-        cloud_stops,
-        CLOUD_WITHOUT_SHADOWS,
-    )
+    day, moon = light
     seen = UPRIGHT_SKY if surface.kind == "upright" else 1.0
     beam = day.beam * _incidence(surface, sky.sun_altitude_deg, sky.sun_azimuth_deg) * np.asarray(sunlit)
     beam = beam + moon.beam * _incidence(surface, sky.moon_altitude_deg, sky.moon_azimuth_deg) * np.asarray(moonlit)
@@ -154,7 +161,7 @@ class LitSurface:
         sky = sky_of(self.place, at.ravel())
         sunlit = self.horizon.clears(sky.sun_azimuth_deg, sky.sun_altitude_deg)
         moonlit = self.horizon.clears(sky.moon_azimuth_deg, sky.moon_altitude_deg)
-        return lux_on(self.surface, sky, sunlit, moonlit, self.cloud_stops).reshape(at.shape)
+        return lux_on(self.surface, sky, sunlit, moonlit, light_of(sky, self.cloud_stops)).reshape(at.shape)
 
 
 class LightCurve:

@@ -141,9 +141,19 @@ def build_state(scene: Scene, earlier: State | None = None, terrain: Terrain | N
     scene = replace(scene, composition=replace(composition, settings=exposure.settings))
     depth = depth_of(scene, geometry)
     doubt = doubt_stops(scene, altitude)
-    tones = tuple(
-        polarised(scene, geometry, i, tone_of(scene, i, metered, lighting, unix_s, doubt), (azimuth, altitude))
-        for i in range(len(composition.elements))
+    same_tones = (
+        same_light
+        and earlier is not None
+        and earlier.geometry is geometry
+        and earlier.scene.composition.settings.filters == composition.settings.filters
+    )
+    tones = (
+        earlier.tones
+        if earlier and same_tones
+        else tuple(
+            polarised(scene, geometry, i, tone_of(scene, i, metered, lighting, unix_s, doubt), (azimuth, altitude))
+            for i in range(len(composition.elements))
+        )
     )
     equivalent = float(
         equivalent_focal_length_mm(composition.settings.focal_length_mm, body.sensor_width_mm, body.sensor_height_mm)

@@ -5,13 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+import numpy as np
+
 from lucid_ridge.core.camera.mounted_lens import focus_span_m
 from lucid_ridge.core.changes.check import widest_aperture
 from lucid_ridge.core.changes.kinds import Change, ChooseStandard, SetTo, TakeSlices
 from lucid_ridge.core.changes.lens_changes import MountGear
 from lucid_ridge.core.exposure.tolerances import BACKGROUND, is_soft
 from lucid_ridge.core.optics.focus_schools import balanced_focus_m
+from lucid_ridge.core.optics.slices import least_blur
 from lucid_ridge.core.state.background import background_share
+from lucid_ridge.core.state.depth import FARTHEST_FOCUSED_M
 from lucid_ridge.core.state.state import State
 from lucid_ridge.core.tensions.levers import (
     after,
@@ -20,8 +24,18 @@ from lucid_ridge.core.tensions.levers import (
 )
 from lucid_ridge.core.tensions.rule import Candidate, Found, Rule, TensionKind
 
+_NEARLY = 1.25
+"""Of the circle of confusion: a lens that breathes shows a little more or less of an element when it is focused anew."""
 _ADDS_LITTLE = 0.2
 """Of the Airy disk: less defocus adds two per cent to it."""
+
+
+def _too_soft(defocus: float, airy: float, total: float, allowed: float) -> bool:
+    """Whether a blur (mm, with its parts) is too large because of the focus.
+
+    Where diffraction alone is too much, and defocus adds little, defocus is not what to mend.
+    """
+    return is_soft(total, allowed) and not (is_soft(airy, allowed) and defocus < airy * _ADDS_LITTLE)
 
 
 def _soft(state: State) -> Iterator[Found]:
@@ -37,10 +51,7 @@ def _soft(state: State) -> Iterator[Found]:
             (float(state.geometry.far_m[i]), depth.blur_far),
         ):
             defocus, airy, total = (float(one[i]) for one in blur)
-            # Where diffraction alone is too much, and defocus adds little, defocus is not what to mend.
-            if not is_soft(total, depth.circle_of_confusion_mm) or (
-                is_soft(airy, depth.circle_of_confusion_mm) and defocus < airy * _ADDS_LITTLE
-            ):
+            if not _too_soft(defocus, airy, total, depth.circle_of_confusion_mm):
                 continue
             kind: TensionKind = (
                 "near_soft" if distance < min(foci) else "far_soft" if distance > max(foci) else "gap_soft"
@@ -94,7 +105,8 @@ def _sharper(state: State) -> Iterator[Candidate]:
     f = settings.focal_length_mm
     if "focus" not in locks and scene.composition.technique.slices == "one":
         focus = balanced_focus_m(depth.near_m, depth.far_m)
-        yield (SetTo(setting="focus", value=focus),)
+        if _may_hold(state, focus):
+            yield (SetTo(setting="focus", value=focus),)
     if "aperture" not in locks:
         limit = _diffraction_limit(state)
         narrower = [n for n in apertures(state) if settings.aperture_n * 1.01 < n <= limit]
@@ -112,6 +124,18 @@ def _sharper(state: State) -> Iterator[Candidate]:
         for n in (8.0, 5.656854249492381, 4.0):
             if widest_aperture(scene.kit.lens, f) <= n < settings.aperture_n:
                 yield from _stack(state, (SetTo(setting="aperture", value=n), stacked))
+
+
+def _may_hold(state: State, focus_m: float) -> bool:
+    """Whether one frame focused there may be sharp at both ends of what must be; a state is only built where it may."""
+    depth = state.depth
+    ends = np.minimum(np.array([depth.near_m, depth.far_m]), FARTHEST_FOCUSED_M)
+    blur = least_blur(depth.optics, np.array([min(focus_m, FARTHEST_FOCUSED_M)]), ends)
+    defocus, airy, total = (one / _NEARLY for one in blur)
+    allowed = depth.circle_of_confusion_mm
+    return not any(
+        _too_soft(float(d), float(a * _NEARLY), float(t), allowed) for d, a, t in zip(defocus, airy, total, strict=True)
+    )
 
 
 def _stack(state: State, changes: tuple[Change, ...]) -> Iterator[Candidate]:

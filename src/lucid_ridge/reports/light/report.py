@@ -291,8 +291,15 @@ def _light_report(asked: _Asked) -> LightReport:
         moon_altitude=Readout(value=moon_seen, text=degrees_text(moon_seen, 1), explain="light.moon_altitude"),
         moon_azimuth=Readout(value=moon_azimuth, text=degrees_text(moon_azimuth), explain="light.moon_azimuth"),
         moon_text=moon_words(day),
-        ribbon=day_ribbon(state, f"{degrees_text(apparent, 1)} {_rate_text(rate)[0]}"),
+        ribbon=ribbon_report(state),
     )
+
+
+def ribbon_report(state: State) -> Ribbon:
+    """The day of the moment as a ribbon."""
+    day, _, _ = day_of(state.scene)
+    seen = seen_altitude_deg(state.sun_altitude_deg, state.scene.place.elevation_m)
+    return day_ribbon(state, f"{degrees_text(seen, 1)} {_rate_text(minutes_per_stop(day, state.unix_s))[0]}")
 
 
 def _skyline_text(state: State, azimuth_deg: float) -> str:

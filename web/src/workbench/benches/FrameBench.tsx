@@ -48,7 +48,7 @@ type Side = (typeof SIDES)[number][0];
 export function FrameBench({ around }: { around: Surroundings }) {
   const { state } = useBench();
   const [side, choose] = useSide<Side>("frame", SIDES, "camera");
-  const made = state.evaluation;
+  const made = state.told.has("frame") ? state.evaluation : null;
   return (
     <>
       <Box mb="8px">
@@ -226,7 +226,7 @@ function CameraAndElements({ around }: { around: Surroundings }) {
           />
         </Part>
       ) : null}
-      {evaluation ? <Separation meetings={evaluation.separation} /> : null}
+      {evaluation && state.told.has("frame") ? <Separation meetings={evaluation.separation} /> : null}
       <Elements />
       <StandLines plan={evaluation?.plan} />
     </>
