@@ -1,4 +1,4 @@
-"""Run all checks, or the parts named: style types layers web core reference app browser."""
+"""Run all checks, or the parts named: style types layers web core reference app browser mutants."""
 
 from __future__ import annotations
 
@@ -64,7 +64,9 @@ PARTS: dict[str, Callable[[], bool]] = {
     "reference": pytest_part("reference"),
     "app": pytest_part("app"),
     "browser": pytest_part("browser"),
+    "mutants": lambda: call(sys.executable, "-m", "tests.mutants", *os.environ.get("MUTANTS", "").split()),
 }
+"""Every part; the mutants only run when they are named, `MUTANTS="SEED COUNT"` draws another sample of them."""
 
 
 LANES: tuple[tuple[str, ...], ...] = (

@@ -88,8 +88,16 @@ class Browser:
             button = self.button(words)
             if not button.is_enabled():
                 return False
-            self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
-            button.click()
+            self.driver.execute_script(
+                "arguments[0].scrollIntoView({block: 'center'}); window.pressed = false;"
+                "arguments[0].addEventListener('click', () => (window.pressed = true), {once: true, capture: true})",
+                button,
+            )
+            try:
+                button.click()
+            except StaleElementReferenceException:
+                # A button may be gone by the time the press is told of: pressing the next one would be a second press.
+                return bool(self.driver.execute_script("return window.pressed"))
             return True
 
         self.until(press, f"{words!r} cannot be pressed")

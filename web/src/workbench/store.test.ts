@@ -217,6 +217,19 @@ describe("of the benches only the open one", () => {
     expect([...told]).toEqual(["sequence"]);
   });
 
+  it("is asked for too when it is opened while an answer for another is on its way", async () => {
+    const store = await makeStore();
+    let release: () => void = () => undefined;
+    server.hold = new Promise((done) => (release = done));
+    store.act("nudge", nudge);
+    await settle();
+    store.openBench("sequence");
+    server.hold = null;
+    release();
+    await settle();
+    expect([of(store.snapshot().evaluation?.sequence), store.snapshot().told.has("sequence")]).toEqual([12, true]);
+  });
+
   it("is asked for anew when it is opened after something was changed, and the scene is the same to all who ask about it", async () => {
     const store = await makeStore();
     store.openBench("sequence");

@@ -300,6 +300,8 @@ export class WorkbenchStore {
             revision: this.shown.revision + (sameScene ? 0 : 1),
             told: this.told,
           });
+          // Another bench was opened meanwhile.
+          if (!this.told.has(this.bench)) this.unseen = true;
         } catch (error) {
           if (!(error instanceof ApiError)) throw error;
           this.show({ problem: error.problem, missing: null });
