@@ -27,8 +27,10 @@ def lost(saved: Any, shown: Any, path: str = "") -> list[str]:
     if isinstance(saved, dict):
         if not isinstance(shown, dict):
             return [path]
+        # The version is of the document, and no part of what is shown.
+        told = {k: v for k, v in saved.items() if k != "schema_version"}
         return [
-            p for k, v in saved.items() for p in (lost(v, shown[k], f"{path}/{k}") if k in shown else [f"{path}/{k}"])
+            p for k, v in told.items() for p in (lost(v, shown[k], f"{path}/{k}") if k in shown else [f"{path}/{k}"])
         ]
     if isinstance(saved, list):
         if not isinstance(shown, list) or len(saved) != len(shown):

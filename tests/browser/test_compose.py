@@ -163,7 +163,7 @@ def test_a_photograph_is_laid_under_the_view_and_a_thing_measured_from_it(browse
     # With the keyboard: the cursor starts in the middle; the foot below it, the top above.
     marking.click()
     ActionChains(browser.driver).send_keys(*[Keys.ARROW_UP] * 8, Keys.ENTER).perform()
-    browser.choose("what you know of it", "its distance is")
+    browser.choose("known about it", "its distance is")
     browser.fill("that is", "2")
     browser.click("Measure it")
     browser.until(lambda: "tall" in browser.test_id("measured").text)

@@ -38,7 +38,7 @@ def sequence(state: State, what: str, of: str) -> Explanation | None:
     if what in ("frames", "over"):
         return made(
             "Frames in all" if what == "frames" else "Longer than the light stays",
-            "panels × slices × exposures + layers" if what == "frames" else "time of the sequence − time until the light goes",
+            "panels × slices × exposures + layers" if what == "frames" else "time of the sequence − time until the light is gone",
             {
                 "frames": f"{built.panel_count} × {built.slice_count} × {built.bracket_count} + {built.layer_count}",
                 "the sequence takes": built.total.text,

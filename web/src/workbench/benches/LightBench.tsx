@@ -127,7 +127,7 @@ function Conditions({ light, trouble }: { light: LightReport; trouble: string })
       <Flex gap="3" align="end" mt="2">
         <NumberField
           width="170px"
-          label="cloud takes"
+          label="cloud dims the ground by"
           unit="stops"
           step={0.5}
           value={state.draft.composition.cloud_stops}
@@ -291,7 +291,7 @@ function Day({ light, place, onEvent }: { light: LightReport; place: PlaceOut | 
       <Box mt="2">
         <ChoiceField
           width="280px"
-          label="golden and blue hour, as I count them"
+          label="golden and blue hour counted by"
           value={state.draft.composition.golden_hour}
           options={GOLDEN}
           onCommit={(golden_hour) => store.compose("golden", () => ({ golden_hour }))}

@@ -107,7 +107,7 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
       {range.right ? (
         <Part
           title="Expose to the right"
-          side={<Button onClick={() => store.act("offset", ...range.right_changes)}>Expose so</Button>}
+          side={<Button onClick={() => store.act("offset", ...range.right_changes)}>Expose to the right</Button>}
         >
           <Box>
             By <Fig figure={range.right} strong /> stops. {range.right_text}

@@ -343,7 +343,7 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
         </Flex>
         <Marked photograph={photograph} marks={marks} knowns={knowns} onPlace={place} />
         <Flex gap="3" wrap="wrap" align="end" mt="2">
-          <ChoiceField width="240px" label="what you know of it" value={what} options={KNOWNS} onCommit={setWhat} />
+          <ChoiceField width="240px" label="known about it" value={what} options={KNOWNS} onCommit={setWhat} />
           <NumberField
             width="100px"
             label="that is"

@@ -176,7 +176,7 @@ export function Wishes() {
         what={() => (different ? { kind: "ratio", keep_id: first, change_id: second, factor } : undefined)}
       >
         <ChoiceField width="160px" label="keep the size of" value={first} options={options} onCommit={setFirst} />
-        <ChoiceField width="160px" label="and make this" value={second} options={options} onCommit={setSecond} />
+        <ChoiceField width="160px" label="make larger or smaller" value={second} options={options} onCommit={setSecond} />
         <NumberField
           width="120px"
           label="as large"
