@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
 from pathlib import Path
 
@@ -23,12 +22,9 @@ def demo(arguments: argparse.Namespace) -> int:
 
 def openapi(arguments: argparse.Namespace) -> int:
     """Write the OpenAPI document, for serving it and for generating the front end's types."""
-    from lucid_ridge.app.describing import VARIABLE
-
-    os.environ[VARIABLE] = "1"
     from lucid_ridge.app.factory import Configuration, create_app, openapi_document
 
-    app = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none"))
+    app = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1/none", described=True))
     arguments.path.write_text(json.dumps(openapi_document(app), indent=1, ensure_ascii=False, sort_keys=True) + "\n")
     return 0
 

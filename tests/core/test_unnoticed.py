@@ -322,3 +322,12 @@ def test_a_mend_tells_what_it_brings_and_what_pulls_the_other_way(key):
                 assert set(one.against) <= labels
                 seen += bool(one.against)
     assert seen > 3
+
+
+@given(st.floats(20, 200), st.floats(2, 22), st.floats(0.02, 0.06), st.floats(1, 100))
+def test_what_diffraction_takes_is_not_left_for_defocus(f, n, circle, focus):
+    optics = Optics(f, n, 1.0)
+    airy = optics.airy_mm(optics.magnification(focus))
+    left = Sharpness(circle).allowance_mm(optics, focus)
+    assert left**2 == pytest.approx(max(circle**2 - airy**2, 0.0), abs=1e-12)
+    assert Sharpness(circle, diffraction=False).allowance_mm(optics, focus) == circle

@@ -12,22 +12,22 @@ from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
 
 from lucid_ridge.app import problems
-from lucid_ridge.app.compositions.routes import blueprint as compositions
+from lucid_ridge.app.compositions.routes import feature as compositions
 from lucid_ridge.app.database import Database
-from lucid_ridge.app.evaluation.routes import blueprint as evaluation
-from lucid_ridge.app.field.routes import blueprint as field
-from lucid_ridge.app.kit.routes import blueprint as kit
-from lucid_ridge.app.light.routes import blueprint as light
+from lucid_ridge.app.evaluation.routes import feature as evaluation
+from lucid_ridge.app.field.routes import feature as field
+from lucid_ridge.app.kit.routes import feature as kit
+from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
-from lucid_ridge.app.logbook.routes import blueprint as logbook
+from lucid_ridge.app.logbook.routes import feature as logbook
 from lucid_ridge.app.photographs.pictures import ENDINGS
-from lucid_ridge.app.photographs.routes import blueprint as photographs
-from lucid_ridge.app.places.routes import blueprint as places
+from lucid_ridge.app.photographs.routes import feature as photographs
+from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
-from lucid_ridge.app.terrains.routes import blueprint as terrains
+from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import KINDS as TRACK_KINDS
-from lucid_ridge.app.tracks.routes import blueprint as tracks
-from lucid_ridge.app.variants.routes import blueprint as variants
+from lucid_ridge.app.tracks.routes import feature as tracks
+from lucid_ridge.app.variants.routes import feature as variants
 from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
 
 LARGEST_REQUEST = 4 * 1024 * 1024
@@ -46,7 +46,7 @@ class Configuration:
     """What a deployment decides. Without a files folder no photograph or terrain can be kept.
 
     ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
-    that is served.
+    that is served. ``described`` works one out, which takes seconds.
     """
 
     database_url: str
@@ -54,6 +54,7 @@ class Configuration:
     web_folder: Path | None = None
     forecast_url: str | None = None
     document: Path | None = None
+    described: bool = False
 
 
 def _guard() -> None:
@@ -99,8 +100,8 @@ def create_app(configuration: Configuration) -> OpenAPI:
     problems.register(app)
     app.before_request(_guard)
     app.after_request(_harden)
-    for blueprint in FEATURES:
-        app.register_api(blueprint)
+    for feature in FEATURES:
+        app.register_api(feature.blueprint(configuration.described))
 
     if configuration.document is not None:
         kept = configuration.document

@@ -14,51 +14,51 @@ from lucid_ridge.app.compositions.schemas import (
     CompositionsOut,
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.describing import feature
+from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, STALE, json_response, no_content
 
-blueprint = feature("compositions", __name__, "/api/compositions")
+feature = Feature("compositions", __name__, "/api/compositions")
 
 
-@blueprint.get("", responses={200: CompositionsOut, "422": INVALID["422"]})
+@feature.get("", responses={200: CompositionsOut, "422": INVALID["422"]})
 def list_compositions(query: PageQuery) -> Response:
     """All compositions."""
     return json_response(operations.list_compositions(query))
 
 
-@blueprint.post("", responses={201: CompositionOut, **INVALID})
+@feature.post("", responses={201: CompositionOut, **INVALID})
 def add_composition(body: CompositionNew) -> Response:
     """Add a composition."""
     return json_response(operations.add(body), 201)
 
 
-@blueprint.get("/<uuid:id>", responses={200: CompositionOut, **MISSING})
+@feature.get("/<uuid:id>", responses={200: CompositionOut, **MISSING})
 def read_composition(path: IdPath) -> Response:
     """One composition."""
     return json_response(operations.one(path.id))
 
 
-@blueprint.put("/<uuid:id>", responses={200: CompositionOut, **INVALID, **MISSING, **STALE})
+@feature.put("/<uuid:id>", responses={200: CompositionOut, **INVALID, **MISSING, **STALE})
 def change_composition(path: IdPath, body: CompositionChange) -> Response:
     """Save a changed composition."""
     return json_response(operations.change(path.id, body))
 
 
-@blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+@feature.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_composition(path: IdPath) -> Response:
     """Delete a composition; it can be restored."""
     editing.delete(CompositionRow, path.id, "composition")
     return no_content()
 
 
-@blueprint.post("/<uuid:id>/restore", responses={200: CompositionOut, **MISSING})
+@feature.post("/<uuid:id>/restore", responses={200: CompositionOut, **MISSING})
 def restore_composition(path: IdPath) -> Response:
     """Bring a deleted composition back."""
     return json_response(editing.restore(CompositionRow, path.id, "composition", operations.present))
 
 
-@blueprint.post("/<uuid:id>/duplicate", responses={201: CompositionOut, **MISSING})
+@feature.post("/<uuid:id>/duplicate", responses={201: CompositionOut, **MISSING})
 def duplicate_composition(path: IdPath) -> Response:
     """Add a copy of a composition."""
     return json_response(operations.duplicate(path.id), 201)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import TypeAdapter
 
-from lucid_ridge.app.describing import feature
+from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.evaluation import operations
 from lucid_ridge.app.evaluation.operations import state_of
 from lucid_ridge.app.evaluation.schemas import (
@@ -47,7 +47,7 @@ from lucid_ridge.reports.ways.report import WaysReport, ways
 from lucid_ridge.reports.ways.why import WhyNot
 from lucid_ridge.reports.workbench import WorkbenchReport, workbench_report
 
-blueprint = feature("evaluation", __name__, "/api")
+feature = Feature("evaluation", __name__, "/api")
 
 _EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
 _WORKBENCH: TypeAdapter[WorkbenchReport] = TypeAdapter(WorkbenchReport)
@@ -61,83 +61,83 @@ _EXPLANATION: TypeAdapter[Explanation] = TypeAdapter(Explanation)
 _ANSWER: TypeAdapter[Answer] = TypeAdapter(Answer)
 
 
-@blueprint.post("/evaluate", responses={200: EvaluationOut, **INVALID})
+@feature.post("/evaluate", responses={200: EvaluationOut, **INVALID})
 def evaluate_scene(body: EvaluateBody) -> Response:
     """Evaluate a composition whole, after changes."""
     made = evaluate(body.scene, body.changes, terrain_of(body.scene.place))
     return Response(_EVALUATION.dump_json(made), content_type=JSON_TYPE)
 
 
-@blueprint.post("/workbench", responses={200: WorkbenchOut, **INVALID})
+@feature.post("/workbench", responses={200: WorkbenchOut, **INVALID})
 def evaluate_for_workbench(body: WorkbenchBody) -> Response:
     """Evaluate a composition as far as the workbench shows it with one bench open, after changes."""
     made = workbench_report(body.scene, body.changes, body.bench, terrain_of(body.scene.place))
     return Response(_WORKBENCH.dump_json(made), content_type=JSON_TYPE)
 
 
-@blueprint.post("/sharpness", responses={200: SharpnessOut, **INVALID})
+@feature.post("/sharpness", responses={200: SharpnessOut, **INVALID})
 def study_sharpness(body: EvaluateBody) -> Response:
     """The study of depth: blur in every measure, apertures swept, schools side by side, the focus check."""
     return Response(_SHARPNESS.dump_json(sharpness_study(state_of(body))), content_type=JSON_TYPE)
 
 
-@blueprint.post("/close-up", responses={200: CloseUpOut, **INVALID})
+@feature.post("/close-up", responses={200: CloseUpOut, **INVALID})
 def study_close_up(body: CloseUpBody) -> Response:
     """Magnification, lenses side by side, gear, background, stacks and lights."""
     return Response(_CLOSE_UP.dump_json(operations.close_up(body)), content_type=JSON_TYPE)
 
 
-@blueprint.post("/ways", responses={200: WaysOut, **INVALID})
+@feature.post("/ways", responses={200: WaysOut, **INVALID})
 def find_ways(body: EvaluateBody) -> Response:
     """The ways to take a composition that give all that is wanted, none beaten by another."""
     return Response(_WAYS.dump_json(ways(state_of(body))), content_type=JSON_TYPE)
 
 
-@blueprint.post("/ways/why-not", responses={200: WhyNotOut, **INVALID})
+@feature.post("/ways/why-not", responses={200: WhyNotOut, **INVALID})
 def ask_why_not(body: WhyNotBody) -> Response:
     """What a proposed way breaks, and by how much."""
     return Response(_WHY_NOT.dump_json(operations.why_not_so(body)), content_type=JSON_TYPE)
 
 
-@blueprint.post("/exposure", responses={200: ExposureOut, **INVALID})
+@feature.post("/exposure", responses={200: ExposureOut, **INVALID})
 def study_exposure(body: ExposureBody) -> Response:
     """Filters carried, grad against bracket, looks of moving water, steadiness."""
     made = exposure_study(state_of(body), body.wanted_s, body.wind_m_s)
     return Response(_EXPOSURE.dump_json(made), content_type=JSON_TYPE)
 
 
-@blueprint.post("/sequence-file", responses={**_FILES, **INVALID})
+@feature.post("/sequence-file", responses={**_FILES, **INVALID})
 def make_sequence_file(body: SequenceFileBody) -> Response:
     """The sequence as a field card (PDF), a table (CSV) or data (JSON)."""
     return download(*operations.sequence_file(body))
 
 
-@blueprint.post("/explain", responses={200: ExplanationOut, **INVALID})
+@feature.post("/explain", responses={200: ExplanationOut, **INVALID})
 def explain_number(body: ExplainBody) -> Response:
     """Formula, inputs and source of one number."""
     return Response(_EXPLANATION.dump_json(operations.explained(body)), content_type=JSON_TYPE)
 
 
-@blueprint.post("/solve", responses={200: AnswerOut, **INVALID})
+@feature.post("/solve", responses={200: AnswerOut, **INVALID})
 def solve_wish(body: SolveBody) -> Response:
     """The changes that grant a wish of the picture, or why nothing does."""
     made = answer_to(state_of(body), body.wish)
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
 
 
-@blueprint.post("/tries", responses={200: TriesOut, **INVALID})
+@feature.post("/tries", responses={200: TriesOut, **INVALID})
 def try_others(body: EvaluateBody) -> Response:
     """Other takes on the composition, each with its card."""
     return json_response(TriesOut(tries=tries(state_of(body))))
 
 
-@blueprint.post("/aim", responses={200: AimOut, **INVALID})
+@feature.post("/aim", responses={200: AimOut, **INVALID})
 def aim_of_photograph(body: AimBody) -> Response:
     """Where a reference photograph looks, from points whose direction is known."""
     return json_response(AimOut(aim_photograph(state_of(body), body.places, body.aspect, body.view_deg)))
 
 
-@blueprint.post("/measure", responses={200: MeasureOut, **INVALID})
+@feature.post("/measure", responses={200: MeasureOut, **INVALID})
 def measure_thing(body: MeasureBody) -> Response:
     """Bearing, distance and size of a thing marked in a reference photograph."""
     return json_response(MeasureOut(measured_element(state_of(body), body.aim, body.marks)))

@@ -5,22 +5,22 @@ from __future__ import annotations
 from flask import Response
 
 from lucid_ridge.app.bodies import IdPath
-from lucid_ridge.app.describing import feature
+from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.field import operations
 from lucid_ridge.app.field.schemas import SequenceNew, SequenceOut
 from lucid_ridge.app.responses import INVALID, MISSING, json_response
 
-blueprint = feature("field", __name__, "/api/sequences")
+feature = Feature("field", __name__, "/api/sequences")
 
 
-@blueprint.post("", responses={200: SequenceOut, 201: SequenceOut, **INVALID, **MISSING})
+@feature.post("", responses={200: SequenceOut, 201: SequenceOut, **INVALID, **MISSING})
 def make_sequence(body: SequenceNew) -> Response:
     """Compute and keep a sequence. Sent again with the same id it answers with the one kept."""
     made, is_new = operations.make(body)
     return json_response(made, 201 if is_new else 200)
 
 
-@blueprint.get("/<uuid:id>", responses={200: SequenceOut, **MISSING})
+@feature.get("/<uuid:id>", responses={200: SequenceOut, **MISSING})
 def read_sequence(path: IdPath) -> Response:
     """One sequence."""
     return json_response(operations.one(path.id))

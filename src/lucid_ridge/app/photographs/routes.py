@@ -8,7 +8,7 @@ from flask import Response, request
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.bodies import IdPath
-from lucid_ridge.app.describing import feature
+from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
@@ -16,18 +16,18 @@ from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
-blueprint = feature("photographs", __name__, "/api")
+feature = Feature("photographs", __name__, "/api")
 
 _PICTURE = file_answer(ENDINGS, "The picture")
 
 
-@blueprint.get("/compositions/<uuid:id>/photographs", responses={200: PhotographsOut, **MISSING})
+@feature.get("/compositions/<uuid:id>/photographs", responses={200: PhotographsOut, **MISSING})
 def list_photographs(path: IdPath) -> Response:
     """The reference photographs of a composition, and the limits for new ones."""
     return json_response(operations.of_composition(path.id))
 
 
-@blueprint.put(
+@feature.put(
     "/compositions/<uuid:id>/photographs/<uuid:photograph_id>",
     responses={200: PhotographOut, 201: PhotographOut, **INVALID, **MISSING, **UPLOAD},
     openapi_extensions=bytes_body(ENDINGS),
@@ -48,26 +48,26 @@ def _sent(photograph_id: Any, whole: bool) -> Response:
     return response
 
 
-@blueprint.get("/photographs/<uuid:id>/file", responses={**_PICTURE, **MISSING})
+@feature.get("/photographs/<uuid:id>/file", responses={**_PICTURE, **MISSING})
 def read_photograph(path: IdPath) -> Response:
     """The picture as it was given."""
     return _sent(path.id, whole=True)
 
 
-@blueprint.get("/photographs/<uuid:id>/shown", responses={**_PICTURE, **MISSING})
+@feature.get("/photographs/<uuid:id>/shown", responses={**_PICTURE, **MISSING})
 def show_photograph(path: IdPath) -> Response:
     """A copy small enough for the screen, turned upright."""
     return _sent(path.id, whole=False)
 
 
-@blueprint.delete("/photographs/<uuid:id>", responses={**EMPTY, **MISSING})
+@feature.delete("/photographs/<uuid:id>", responses={**EMPTY, **MISSING})
 def detach_photograph(path: IdPath) -> Response:
     """Detach a photograph; its file stays and it can be restored."""
     editing.delete(PhotographRow, path.id, "photograph")
     return no_content()
 
 
-@blueprint.post("/photographs/<uuid:id>/restore", responses={200: PhotographOut, **MISSING})
+@feature.post("/photographs/<uuid:id>/restore", responses={200: PhotographOut, **MISSING})
 def restore_photograph(path: IdPath) -> Response:
     """Bring a detached photograph back."""
     return json_response(editing.restore(PhotographRow, path.id, "photograph", operations.present))

@@ -8,7 +8,7 @@ from flask import Response, request, send_file
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.bodies import IdPath
-from lucid_ridge.app.describing import feature
+from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
 from lucid_ridge.app.terrains import operations
@@ -17,18 +17,18 @@ from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.terrain_grids import LARGEST_BYTES
 
-blueprint = feature("terrains", __name__, "/api/terrains")
+feature = Feature("terrains", __name__, "/api/terrains")
 
 KINDS = ("image/tiff", "text/plain", "application/octet-stream")
 
 
-@blueprint.get("", responses={200: TerrainsOut, "422": INVALID["422"]})
+@feature.get("", responses={200: TerrainsOut, "422": INVALID["422"]})
 def list_terrains(query: PageQuery) -> Response:
     """All terrain models."""
     return json_response(operations.list_terrains(query))
 
 
-@blueprint.put(
+@feature.put(
     "/<uuid:id>",
     responses={200: TerrainOut, 202: TerrainOut, **INVALID, **MISSING, **UPLOAD},
     openapi_extensions=bytes_body(KINDS),
@@ -40,32 +40,32 @@ def import_terrain(path: IdPath, query: TerrainNewQuery) -> Response:
     return json_response(made, 202 if is_new else 200)
 
 
-@blueprint.get("/<uuid:id>", responses={200: TerrainOut, **MISSING})
+@feature.get("/<uuid:id>", responses={200: TerrainOut, **MISSING})
 def read_terrain(path: IdPath) -> Response:
     """One terrain model, with how far its import is."""
     return json_response(operations.one(path.id))
 
 
-@blueprint.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+@feature.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
 def delete_terrain(path: IdPath) -> Response:
     """Delete a terrain model; places that use it count a level horizon until it comes back."""
     operations.delete(path.id)
     return no_content()
 
 
-@blueprint.post("/<uuid:id>/restore", responses={200: TerrainOut, **MISSING})
+@feature.post("/<uuid:id>/restore", responses={200: TerrainOut, **MISSING})
 def restore_terrain(path: IdPath) -> Response:
     """Bring a deleted terrain model back."""
     return json_response(editing.restore(TerrainRow, path.id, "terrain", operations.present))
 
 
-@blueprint.get("/<uuid:id>/relief", responses={**file_answer(("image/png",), "Hill shade"), **MISSING})
+@feature.get("/<uuid:id>/relief", responses={**file_answer(("image/png",), "Hill shade"), **MISSING})
 def read_relief(path: IdPath) -> Response:
     """Hill shade in Web Mercator over the terrain's bounds."""
     return _picture(operations.hill_shade(path.id))
 
 
-@blueprint.get("/<uuid:id>/shade", responses={**file_answer(("image/png",), "Ground in shade"), **INVALID, **MISSING})
+@feature.get("/<uuid:id>/shade", responses={**file_answer(("image/png",), "Ground in shade"), **INVALID, **MISSING})
 def read_shade(path: IdPath, query: ShadeQuery) -> Response:
     """Ground in the terrain's shade at a moment, over the terrain's bounds."""
     return _picture(operations.shade(path.id, query.at))
@@ -77,7 +77,7 @@ def _picture(data: bytes) -> Response:
     return response
 
 
-@blueprint.get("/<uuid:id>/contours", responses={200: ContoursOut, **MISSING})
+@feature.get("/<uuid:id>/contours", responses={200: ContoursOut, **MISSING})
 def read_contours(path: IdPath) -> Response:
     """Contour lines."""
     response = json_response(operations.contour_lines(path.id))
@@ -85,7 +85,7 @@ def read_contours(path: IdPath) -> Response:
     return response
 
 
-@blueprint.get("/<uuid:id>/file", responses={**file_answer(("image/tiff",), "The terrain as GeoTIFF"), **MISSING})
+@feature.get("/<uuid:id>/file", responses={**file_answer(("image/tiff",), "The terrain as GeoTIFF"), **MISSING})
 def read_file(path: IdPath) -> Any:
     """The terrain as it is kept: a GeoTIFF in metres about its middle."""
     found, name = operations.file_of(path.id)
