@@ -25,6 +25,7 @@ from lucid_ridge.core.optics.pupils import Optics, Sharpness
 from lucid_ridge.core.optics.slices import gapless_slices, slice_at
 from lucid_ridge.core.range.brackets import BracketMode, plan_bracket
 from lucid_ridge.core.solve.wishes import ShareOf
+from lucid_ridge.core.stops.ledger import close_ledger
 from lucid_ridge.core.stops.scales import on_third
 from lucid_ridge.core.tensions.levers import after
 from lucid_ridge.core.ways.search import explore
@@ -331,3 +332,32 @@ def test_what_diffraction_takes_is_not_left_for_defocus(f, n, circle, focus):
     left = Sharpness(circle).allowance_mm(optics, focus)
     assert left**2 == pytest.approx(max(circle**2 - airy**2, 0.0), abs=1e-12)
     assert Sharpness(circle, diffraction=False).allowance_mm(optics, focus) == circle
+
+
+def _holds(dark: float, bright: float, usable: float, headroom: float, offsets: list[float]) -> bool:
+    """Whether frames exposed so hold both ends, by the ends of each frame's own span."""
+    low, high = min(headroom - usable - o for o in offsets), max(headroom - o for o in offsets)
+    return low <= dark + 1e-9 and high >= bright - 1e-9
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.floats(-16, -2), st.floats(1, 12), st.floats(5, 12), st.floats(1, 4))
+def test_no_smaller_set_by_hand_would_hold_it(dark, bright, usable, headroom):
+    headroom = min(headroom, usable)
+    try:
+        plan = plan_bracket(dark, bright, usable, headroom, ())
+    except ValueError:
+        assert bright - dark > usable + 24 * 2 - 1
+        return
+    if plan is None or len(plan.offsets_stops) == 1:
+        return
+    assert _holds(dark, bright, usable, headroom, list(plan.offsets_stops))
+    fewer = len(plan.offsets_stops) - 1
+    starts = [third / 3 for third in range(-120, 61)]
+    assert not any(_holds(dark, bright, usable, headroom, [s + 2.0 * i for i in range(fewer)]) for s in starts)
+
+
+@pytest.mark.parametrize("time", [0.0, -1.0, math.nan])
+def test_an_account_needs_a_time_to_begin_with(time):
+    with pytest.raises(ValueError, match="above zero"):
+        close_ledger(time, [])
