@@ -361,3 +361,11 @@ def test_no_smaller_set_by_hand_would_hold_it(dark, bright, usable, headroom):
 def test_an_account_needs_a_time_to_begin_with(time):
     with pytest.raises(ValueError, match="above zero"):
         close_ledger(time, [])
+
+
+@pytest.mark.parametrize(("times", "told"), [(0.5, False), (1.0, False), (1.02, False), (1.27, True), (4.0, True)])
+def test_bulb_is_asked_for_from_the_next_mark_on(times, told):
+    body = replace(TARN_SCENE.kit.body, longest_timed_s=30.0)
+    scene = replace(TARN_SCENE, kit=replace(TARN_SCENE.kit, body=body))
+    state = changed_state(changed(scene, locks=("shutter",), settings={"shutter_s": 30.0 * times, "bulb": False}))
+    assert ("bulb" in {one.kind for one in tensions(state)}) == told

@@ -38,7 +38,7 @@ Bench = Literal["frame", "light", "depth", "exposure", "ways", "sequence"]
 class WorkbenchReport:
     """As `Evaluation`, but of the benches only what the open one shows; the rest is None, and is not worked out.
 
-    ``bench`` is the one that is open.
+    ``bench`` is the one that is open. The framing tells the shares of sky and foreground for the Frame bench alone.
     """
 
     bench: Bench
@@ -69,7 +69,7 @@ def workbench_report(
         bench=bench,
         composition=state.scene.composition,
         setting_summaries=setting_summaries(state),
-        framing=framing_report(state),
+        framing=framing_report(state, shares=bench == "frame"),
         plan=plan_report(state),
         section=section_report(state),
         ribbon=ribbon_report(state),

@@ -7142,7 +7142,7 @@ export interface components {
          * WorkbenchReport
          * @description As `Evaluation`, but of the benches only what the open one shows; the rest is None, and is not worked out.
          *
-         *     ``bench`` is the one that is open.
+         *     ``bench`` is the one that is open. The framing tells the shares of sky and foreground for the Frame bench alone.
          */
         WorkbenchReport: {
             /**

@@ -258,8 +258,11 @@ def _underlay(state: State) -> Placed | None:
     )
 
 
-def framing_report(state: State) -> FramingReport:
-    """What the view draws."""
+_LEFT_OUT = Readout(value=None, text="")
+
+
+def framing_report(state: State, shares: bool = True) -> FramingReport:
+    """What the view draws; without *shares* those of sky and foreground, which it does not, are left out."""
     scene, geometry = state.scene, state.geometry
     camera, body = geometry.camera, scene.kit.body
     horizontal = float(field_of_view_deg(camera.frame_width_mm, camera.image_distance_mm))
@@ -276,8 +279,8 @@ def framing_report(state: State) -> FramingReport:
         ),
         crop=geometry.crop,
         cropped_pixels=Readout(value=megapixels, text=f"{megapixels:.0f} MP", explain="framing.pixels"),
-        sky=_share(sky_share(geometry), "framing.sky"),
-        foreground=_share(foreground_share(geometry), "framing.foreground"),
+        sky=_share(sky_share(geometry), "framing.sky") if shares else _LEFT_OUT,
+        foreground=_share(foreground_share(geometry), "framing.foreground") if shares else _LEFT_OUT,
         horizon=camera.horizon_y(),
         sun=sun,
         glow=glow,

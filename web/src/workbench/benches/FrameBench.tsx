@@ -214,8 +214,12 @@ function CameraAndElements({ around }: { around: Surroundings }) {
               ["up and down", evaluation.framing.vertical_view],
               ["full-frame equivalent", evaluation.framing.equivalent],
               ["left after the crop", evaluation.framing.cropped_pixels],
-              ["sky", evaluation.framing.sky],
-              ["foreground", evaluation.framing.foreground],
+              ...(state.told.has("frame")
+                ? ([
+                    ["sky", evaluation.framing.sky],
+                    ["foreground", evaluation.framing.foreground],
+                  ] as const)
+                : []),
               ...evaluation.framing.elements.flatMap((e) =>
                 e.reflection && e.role === "subject" ? [[`${e.name}'s reflection seen`, e.reflection] as const] : [],
               ),
