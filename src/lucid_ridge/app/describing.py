@@ -22,7 +22,6 @@ class Feature:
     """Where the routes of a feature hang: `get`, `post`, `put` and `delete` are decorators, as those of a blueprint."""
 
     def __init__(self, name: str, import_name: str, url_prefix: str) -> None:
-        self.name = name
         self._place = (name, import_name, url_prefix)
         self._routes: list[tuple[Method, str, dict[str, Any], Callable[..., Response]]] = []
 

@@ -81,7 +81,7 @@ def checked_document(composition: Composition, over: dict[str, Any] | None = Non
     return COMPOSITION.write(composition, over)
 
 
-def put_in(row: CompositionRow, composition: Composition) -> None:
+def _put_in(row: CompositionRow, composition: Composition) -> None:
     """Put a composition into its row.
 
     Raises
@@ -180,7 +180,7 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
         composition = starting_composition(body, lens, _usual_wants(session))
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
-    put_in(row, composition)
+    _put_in(row, composition)
 
 
 def add(new: CompositionNew) -> CompositionOut:

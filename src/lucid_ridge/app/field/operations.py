@@ -108,7 +108,7 @@ def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
             frame_count=len(plan.sequence.frames),
             aperture_n=settings.aperture_n,
             shutter_s=first.exposure_s,
-            iso=settings.iso if first.iso.value is None else first.iso.value,
+            iso=first.iso.value or settings.iso,
             filters=first.filters,
             document=PLAN.write(plan),
         )
