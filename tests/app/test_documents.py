@@ -64,6 +64,12 @@ def test_what_is_unknown_outlives_a_save(height, kept, more, rng):
     assert TREE.read(written) == Tree(height, tuple(changed[:3]))
 
 
+def test_entries_that_share_an_id_are_all_kept():
+    saved = {"schema_version": 2, "height": 1.0, "leaves": [{"id": "a", "size": 1.0, "x_": 1}]}
+    written = TREE.write(Tree(1.0, (Leaf("a", 2.0), Leaf("a", 3.0))), saved)
+    assert [leaf["size"] for leaf in written["leaves"]] == [2.0, 3.0]
+
+
 @given(st.floats(0, 9), leaves)
 def test_what_is_written_is_read_again(height, kept):
     record = Tree(height, tuple(Leaf(name, size) for name, size, _ in kept))

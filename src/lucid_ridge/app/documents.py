@@ -104,8 +104,12 @@ def _unknown(saved: Any, known: Any) -> Any:
     return None
 
 
+def _identity(position: int, entry: Any) -> Any:
+    return entry.get("id", position) if isinstance(entry, dict) else position
+
+
 def _by_identity(entries: list[Any]) -> dict[Any, Any]:
-    return {one.get("id", i) if isinstance(one, dict) else i: one for i, one in enumerate(entries)}
+    return {_identity(i, one): one for i, one in enumerate(entries)}
 
 
 def _grafted(document: Any, rest: Any) -> Any:
@@ -116,5 +120,5 @@ def _grafted(document: Any, rest: Any) -> Any:
         known = {k: _grafted(v, rest.get(k)) for k, v in document.items()}
         return {**{k: v for k, v in rest.items() if k not in document}, **known}
     if isinstance(document, list):
-        return [_grafted(one, rest.get(key)) for key, one in _by_identity(document).items()]
+        return [_grafted(one, rest.get(_identity(i, one))) for i, one in enumerate(document)]
     return document

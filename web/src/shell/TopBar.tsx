@@ -62,9 +62,7 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
           <Nav to="/map">Map</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
-          <Nav to="/words" hideBelow="md">
-            Words
-          </Nav>
+          <Nav to="/words">Words</Nav>
         </Flex>
       )}
       <Box flex="1" />
@@ -100,11 +98,6 @@ export function Page({
           {actions}
         </Flex>
         {children}
-        <Box hideFrom="md" mt="8" color="muted" fontSize="13px">
-          <Link to="/words" style={{ textDecoration: "underline" }}>
-            Words used here
-          </Link>
-        </Box>
       </Box>
     </Flex>
   );

@@ -117,9 +117,10 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   });
 
   const benchOf = useCallback(
-    ({ evaluation: known, told }: Snapshot) => {
-      // What is known of a bench that was closed may be of an earlier scene: it is asked for first.
-      const evaluation = told.has(bench) ? known : null;
+    ({ evaluation: known, told, problem }: Snapshot) => {
+      // What is known of a bench that was closed may be of an earlier scene: it is asked for first. Where nothing can be
+      // worked out, what was known last is shown, with the fields to put it right.
+      const evaluation = told.has(bench) || problem ? known : null;
       return (
         <>
           {bench === "frame" ? <FrameBench around={around} /> : null}
