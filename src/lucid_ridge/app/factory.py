@@ -12,6 +12,8 @@ from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
 
 from lucid_ridge.app import problems
+from lucid_ridge.app.beginnings.routes import feature as beginnings
+from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions.routes import feature as compositions
 from lucid_ridge.app.database import Database
 from lucid_ridge.app.evaluation.routes import feature as evaluation
@@ -20,6 +22,7 @@ from lucid_ridge.app.kit.routes import feature as kit
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
+from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
@@ -38,7 +41,21 @@ _FILES = (
     ("/api/tracks/import", TRACK_KINDS),
 )
 LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
-FEATURES = (kit, places, terrains, tracks, compositions, variants, photographs, evaluation, light, field, logbook)
+FEATURES = (
+    kit,
+    places,
+    terrains,
+    tracks,
+    compositions,
+    variants,
+    photographs,
+    evaluation,
+    light,
+    field,
+    logbook,
+    outlooks,
+    beginnings,
+)
 
 
 @dataclass(frozen=True)
@@ -46,7 +63,8 @@ class Configuration:
     """What a deployment decides. Without a files folder no photograph or terrain can be kept.
 
     ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
-    that is served. ``described`` works one out, which takes seconds.
+    that is served. ``described`` works one out, which takes seconds. ``valley`` is the sample data that may be put beside
+    one's own.
     """
 
     database_url: str
@@ -55,6 +73,7 @@ class Configuration:
     forecast_url: str | None = None
     document: Path | None = None
     described: bool = False
+    valley: SampleValley | None = None
 
 
 def _guard() -> None:
@@ -97,6 +116,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
+    app.extensions["valley"] = configuration.valley
     problems.register(app)
     app.before_request(_guard)
     app.after_request(_harden)

@@ -5,6 +5,7 @@ from lucid_ridge.app.database import Base, Photographer
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.terrains.tables import TerrainRow
@@ -15,6 +16,7 @@ __all__ = [
     "Base",
     "CompositionRow",
     "KitItem",
+    "OutlookRow",
     "PhotographRow",
     "Photographer",
     "PlaceRow",

@@ -222,6 +222,9 @@ def _load_terrain() -> None:
         terrains.add_now(demo_id("terrain/valley"), "Hollin valley", path)
 
 
+TRACKS = 3
+
+
 def _load_tracks() -> None:
     tarn, beck = demo_id("place/tarn"), demo_id("place/beck")
     known: tuple[tuple[UUID, str, TrackKind, TrackSort, list[TrackPoint]], ...] = (

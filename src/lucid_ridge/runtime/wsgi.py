@@ -9,6 +9,7 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.migrations import migrate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.demo.load import ensure_photographer, load_demo
+from lucid_ridge.demo.sample import DemoValley
 from lucid_ridge.reports.evaluate import evaluate
 
 _root = Path(__file__).resolve().parents[3]
@@ -29,6 +30,7 @@ application = create_app(
         web_folder=_root / "web" / "dist",
         forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
         document=_root / "docs" / "openapi.json",
+        valley=DemoValley(_url, _files),
     )
 )
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.

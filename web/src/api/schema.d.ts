@@ -21,6 +21,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beginnings/about-here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A town of a time zone, as a first guess at a position. */
+        get: operations["beginnings_read_about_here_about_here_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginnings/compositions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a composition, with its place and kit where these are new. */
+        post: operations["beginnings_begin_composition_compositions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginnings/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a starter kit is made of. */
+        get: operations["beginnings_read_usual_kit_kit_get"];
+        put?: never;
+        /** Add a starter kit. */
+        post: operations["beginnings_add_starter_kit_kit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginnings/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of picture to begin with, drawn. */
+        get: operations["beginnings_list_pictures_pictures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginnings/valley": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the demo valley is loaded. */
+        get: operations["beginnings_read_valley_valley_get"];
+        /** Put the demo valley beside what is there. */
+        put: operations["beginnings_load_valley_valley_put"];
+        post?: never;
+        /** Take the demo valley away again. */
+        delete: operations["beginnings_remove_valley_valley_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/close-up": {
         parameters: {
             query?: never;
@@ -395,6 +483,23 @@ export interface paths {
         put?: never;
         /** Bearing, distance and size of a thing marked in a reference photograph. */
         post: operations["evaluation_measure_thing_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How some compositions look and when their light comes next. */
+        post: operations["outlooks_read_outlooks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1061,6 +1166,20 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AboutHereOut
+         * @description A town of a time zone, for a first guess at where somebody is; ``known`` is False for a zone without one.
+         */
+        AboutHereOut: {
+            /** Known */
+            known: boolean;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Town */
+            town: string;
+        };
+        /**
          * Aim
          * @description Turn the camera to an azimuth and pitch.
          */
@@ -1292,6 +1411,28 @@ export interface components {
             gain: string;
             /** What */
             what: string;
+        };
+        /**
+         * BeginBody
+         * @description A composition to begin: at a saved place or a new one, with the kit that is there or a starter kit.
+         *
+         *     Without a picture it is an empty frame.
+         */
+        BeginBody: {
+            /** @default null */
+            kit?: components["schemas"]["StarterKit"] | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: ("rock_and_hill" | "running_water" | "wide_valley" | "far_ridges" | "tidal_shore" | "inside_a_wood" | "panorama" | "flower" | "dew" | "shy_animal") | null;
+            /** @default null */
+            place?: components["schemas"]["NewPlace"] | null;
+            /**
+             * Place Id
+             * @default null
+             */
+            place_id?: string | null;
         };
         /**
          * BlurRow
@@ -1533,6 +1674,23 @@ export interface components {
             what: "nearest" | "focus" | "farthest" | "third_in";
             /** Where */
             where: string;
+        };
+        /**
+         * ChoiceOut
+         * @description A usual item; ``ticked`` when most people own one.
+         */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "body" | "lens" | "filter" | "support" | "gear" | "light";
+            /** Name */
+            name: string;
+            /** Ticked */
+            ticked: boolean;
         };
         /**
          * ChooseStandard
@@ -1851,7 +2009,10 @@ export interface components {
         };
         /**
          * CompositionBrief
-         * @description A composition in a list. ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint.
+         * @description A composition in a list.
+         *
+         *     ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint. ``light_at`` is when its light
+         *     comes next, where that is known; ``outlook_known`` tells that it was looked for.
          */
         CompositionBrief: {
             /** Elements */
@@ -1865,6 +2026,8 @@ export interface components {
             latitude_deg: number;
             /** Lens Name */
             lens_name: string;
+            /** Light At */
+            light_at: string | null;
             /** Longitude Deg */
             longitude_deg: number;
             /** Looks To */
@@ -1879,6 +2042,8 @@ export interface components {
             moment_utc: string;
             /** Name */
             name: string;
+            /** Outlook Known */
+            outlook_known: boolean;
             /**
              * Place Id
              * Format: uuid
@@ -2298,7 +2463,7 @@ export interface components {
              * Silhouette
              * @enum {string}
              */
-            silhouette: "ridge" | "hill" | "boulder" | "boathouse" | "wall" | "water" | "beck" | "stones" | "meadow" | "reeds" | "heather" | "leaf" | "dew" | "post" | "cloud" | "flowers";
+            silhouette: "ridge" | "hill" | "boulder" | "boathouse" | "wall" | "water" | "beck" | "stones" | "meadow" | "reeds" | "heather" | "leaf" | "dew" | "post" | "cloud" | "flowers" | "trunk" | "bloom" | "animal";
             /**
              * Speed M S
              * @default 0
@@ -2831,6 +2996,25 @@ export interface components {
             wind: components["schemas"]["Readout"];
         };
         /**
+         * FormatOut
+         * @description A sensor format, its sides in millimetres, and what may be ticked for it.
+         */
+        FormatOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "medium" | "full" | "aps_1_5" | "aps_1_6" | "four_thirds" | "one_inch" | "large_film";
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * FrameTaken
          * @description One frame of the sequence as it went. Several with one number are repeats.
          */
@@ -3156,7 +3340,7 @@ export interface components {
         };
         /**
          * KitItemOut
-         * @description An item as saved.
+         * @description An item as saved. The values of a ``usual`` one are the usual ones of such a thing, until it is saved by hand.
          */
         KitItemOut: {
             /**
@@ -3171,6 +3355,8 @@ export interface components {
              * Format: date-time
              */
             updated_at: string;
+            /** Usual */
+            usual: boolean;
             /** Version */
             version: number;
         };
@@ -3997,6 +4183,36 @@ export interface components {
             speed_m_s: number;
         };
         /**
+         * NewPlace
+         * @description A place by its name and position; time zone, height and terrain are looked up.
+         */
+        NewPlace: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NextLight
+         * @description The next window of a composition's light, and how it is said.
+         */
+        NextLight: {
+            /**
+             * Ends Utc
+             * Format: date-time
+             */
+            ends_utc: string;
+            /**
+             * Starts Utc
+             * Format: date-time
+             */
+            starts_utc: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * NightStudy
          * @description Land by moonlight and starlight, and stars as points.
          *
@@ -4067,6 +4283,37 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * OutlookOut
+         * @description How a composition looks, and its next light; ``said`` tells why there is none.
+         */
+        OutlookOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            next_light: components["schemas"]["NextLight"] | null;
+            /** Said */
+            said: string;
+            view: components["schemas"]["FramingReport"] | null;
+        };
+        /**
+         * OutlooksBody
+         * @description Of which compositions; those that are gone are left out of the answer.
+         */
+        OutlooksBody: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * OutlooksOut
+         * @description The outlooks asked for.
+         */
+        OutlooksOut: {
+            /** Outlooks */
+            outlooks: components["schemas"]["OutlookOut"][];
         };
         /**
          * PanelReading
@@ -4329,6 +4576,30 @@ export interface components {
             most_pixels: number;
             /** Photographs */
             photographs: components["schemas"]["PhotographOut"][];
+        };
+        /**
+         * PictureOut
+         * @description A kind of picture to begin with, drawn small as it comes out with the usual full-frame kit.
+         */
+        PictureOut: {
+            /** About */
+            about: string;
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "rock_and_hill" | "running_water" | "wide_valley" | "far_ridges" | "tidal_shore" | "inside_a_wood" | "panorama" | "flower" | "dew" | "shy_animal";
+            /** Name */
+            name: string;
+            view: components["schemas"]["FramingReport"];
+        };
+        /**
+         * PicturesOut
+         * @description The kinds of picture.
+         */
+        PicturesOut: {
+            /** Pictures */
+            pictures: components["schemas"]["PictureOut"][];
         };
         /**
          * Place
@@ -6028,6 +6299,40 @@ export interface components {
             where: string;
         };
         /**
+         * StarterKit
+         * @description A format, and which of its usual items are owned; the body always is.
+         */
+        StarterKit: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "medium" | "full" | "aps_1_5" | "aps_1_6" | "four_thirds" | "one_inch" | "large_film";
+            /** Items */
+            items: string[];
+        };
+        /**
+         * StarterKitBody
+         * @description A starter kit to add.
+         */
+        StarterKitBody: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "medium" | "full" | "aps_1_5" | "aps_1_6" | "four_thirds" | "one_inch" | "large_film";
+            /** Items */
+            items: string[];
+        };
+        /**
+         * StarterKitOut
+         * @description The items of a starter kit, those that were there already among them.
+         */
+        StarterKitOut: {
+            /** Items */
+            items: components["schemas"]["KitItemOut"][];
+        };
+        /**
          * Step
          * @description Step sideways and ahead as the camera looks, in metres; negative to the left and back.
          */
@@ -6855,6 +7160,24 @@ export interface components {
             view_deg: number;
         };
         /**
+         * UsualKitOut
+         * @description What a starter kit is made of.
+         */
+        UsualKitOut: {
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+        };
+        /**
+         * ValleyOut
+         * @description Whether there is a sample valley to be had, and whether it is loaded.
+         */
+        ValleyOut: {
+            /** Loaded */
+            loaded: boolean;
+            /** Offered */
+            offered: boolean;
+        };
+        /**
          * VariantChange
          * @description A new name, and the version that was renamed.
          */
@@ -7269,6 +7592,293 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AimOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_read_about_here_about_here_get: {
+        parameters: {
+            query: {
+                zone: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AboutHereOut"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_begin_composition_compositions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompositionOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_read_usual_kit_kit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualKitOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    beginnings_add_starter_kit_kit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterKitBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterKitOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_list_pictures_pictures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    beginnings_read_valley_valley_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValleyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    beginnings_load_valley_valley_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValleyOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_remove_valley_valley_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValleyOut"];
                 };
             };
             /** @description Not JSON */
@@ -8504,6 +9114,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasureOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outlooks_read_outlooks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlooksBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlooksOut"];
                 };
             };
             /** @description Not JSON */

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from typing import Any
 from uuid import UUID, uuid4
 
-from sqlalchemy import select
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.compositions.documents import COMPOSITION
@@ -20,17 +21,21 @@ from lucid_ridge.app.compositions.schemas import (
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
-from lucid_ridge.app.kit.documents import BODY, LENS
+from lucid_ridge.app.kit.documents import BY_KIND
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.paging import PageQuery, page, text
+from lucid_ridge.app.places.saved import core_place
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.beginnings.placing import empty_frame
 from lucid_ridge.core.changes.check import check_composition
 from lucid_ridge.core.light.terrain import position_of
-from lucid_ridge.core.model.kit import Body, Lens
-from lucid_ridge.core.model.scene import Composition, Settings, Wants
+from lucid_ridge.core.light_windows.next_light import soon
+from lucid_ridge.core.model.kit import Kit
+from lucid_ridge.core.model.scene import Composition, Wants
 from lucid_ridge.core.records import SceneError
-from lucid_ridge.core.stops.scales import nearest_third
 
 _AHEAD_M = 250.0
 
@@ -109,22 +114,6 @@ def _usual_wants(session: Session) -> Wants:
     return Wants(sharpness_standard=last.sharpness_standard, focus_school=last.focus_school)
 
 
-def starting_composition(body: Body, lens: Lens, wants: Wants) -> Composition:
-    """An empty composition: the lens's wide end, a middle aperture, now, nothing metered, the usual schools."""
-    aperture = min(max(8.0, nearest_third(lens.widest_f_number, "aperture")), lens.narrowest_f_number)
-    return Composition(
-        moment_utc=now().replace(second=0, microsecond=0),
-        wants=wants,
-        settings=Settings(
-            focal_length_mm=lens.shortest_mm,
-            aperture_n=aperture,
-            shutter_s=1 / 64,
-            iso=nearest_third(body.base_iso, "iso"),
-            focus_m=max(3.0, lens.minimum_focus_m * 2),
-        ),
-    )
-
-
 def list_compositions(query: PageQuery) -> CompositionsOut:
     """A page of the compositions whose place is not deleted, by place and name."""
     mine = (
@@ -137,7 +126,18 @@ def list_compositions(query: PageQuery) -> CompositionsOut:
     order = {"by_place": PlaceRow.name, "by_name": CompositionRow.name, "by_id": CompositionRow.id}
     with database().transaction() as session:
         rows, following = page(session, mine, query, order, (text, text, UUID))
-        return CompositionsOut(compositions=[_brief(*row[:3]) for row in rows], next=following)
+        looked_for = {one.composition_id: one for one in session.scalars(_outlooks(row[0].id for row in rows))}
+        shown = [_brief(row[0], row[1], row[2], looked_for.get(row[0].id)) for row in rows]
+        return CompositionsOut(compositions=shown, next=following)
+
+
+def _outlooks(ids: Iterable[UUID]) -> Select[OutlookRow]:
+    """The outlooks that are kept and not past, without their drawings; whether they still hold is told where they are asked for."""
+    return (
+        select(OutlookRow)
+        .where(OutlookRow.composition_id.in_(list(ids)), OutlookRow.good_until > now())
+        .options(defer(OutlookRow.view))
+    )
 
 
 def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:
@@ -145,7 +145,7 @@ def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:
     return position_of(place.latitude_deg, place.longitude_deg, row.east_m, row.north_m)
 
 
-def _brief(row: CompositionRow, place: PlaceRow, lens_name: str) -> CompositionBrief:
+def _brief(row: CompositionRow, place: PlaceRow, lens_name: str, outlook: OutlookRow | None) -> CompositionBrief:
     latitude, longitude = stands_at(row, place)
     azimuth = math.radians(row.azimuth_deg)
     ahead = (_AHEAD_M * math.sin(azimuth), _AHEAD_M * math.cos(azimuth))
@@ -162,6 +162,8 @@ def _brief(row: CompositionRow, place: PlaceRow, lens_name: str) -> CompositionB
         latitude_deg=latitude,
         longitude_deg=longitude,
         looks_to=position_of(latitude, longitude, *ahead),
+        light_at=outlook.starts_at if outlook else None,
+        outlook_known=outlook is not None,
     )
 
 
@@ -175,9 +177,13 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
     _check_links(session, sent)
     composition = sent.composition
     if composition is None:
-        body = BODY.read(kit_details(session, sent.body_id, "body"))
-        lens = LENS.read(kit_details(session, sent.lens_id, "lens"))
-        composition = starting_composition(body, lens, _usual_wants(session))
+        body, lens, support = (
+            BY_KIND[kind].read(kit_details(session, item_id, kind))
+            for kind, item_id in (("body", sent.body_id), ("lens", sent.lens_id), ("support", sent.support_id))
+        )
+        place = core_place(session.get_one(PlaceRow, sent.place_id))
+        kit = Kit(body=body, lens=lens, support=support)
+        composition = empty_frame(place, kit, _usual_wants(session), soon(now()), terrain_of(place))
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
     _put_in(row, composition)

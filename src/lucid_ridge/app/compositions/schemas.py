@@ -53,7 +53,11 @@ class CompositionOut(BaseModel):
 
 
 class CompositionBrief(BaseModel):
-    """A composition in a list. ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint."""
+    """A composition in a list.
+
+    ``looks_to`` is the latitude and longitude of a point 250 m ahead of its standpoint. ``light_at`` is when its light
+    comes next, where that is known; ``outlook_known`` tells that it was looked for.
+    """
 
     id: UUID
     name: str
@@ -67,6 +71,8 @@ class CompositionBrief(BaseModel):
     latitude_deg: float
     longitude_deg: float
     looks_to: tuple[float, float]
+    light_at: datetime | None
+    outlook_known: bool
 
 
 class CompositionsOut(BaseModel):

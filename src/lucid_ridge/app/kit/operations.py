@@ -28,7 +28,7 @@ _ITEM: TypeAdapter[Any] = TypeAdapter(AnyItem)
 def present(row: KitItem) -> KitItemOut:
     """The item as the API shows it."""
     item = _ITEM.validate_python({"kind": row.kind, "details": BY_KIND[row.kind].read(row.details)})
-    return KitItemOut(id=row.id, version=row.version, updated_at=row.updated_at, item=item)
+    return KitItemOut(id=row.id, version=row.version, updated_at=row.updated_at, usual=row.usual, item=item)
 
 
 def _check(item: Any) -> None:
@@ -66,8 +66,8 @@ def list_items(query: PageQuery) -> KitOut:
         return KitOut(items=[present(row[0]) for row in rows], next=following)
 
 
-def _add(session: Session, item_id: UUID | None, item: Any) -> KitItemOut:
-    row = KitItem(id=item_id or uuid4(), owner_id=owner())
+def _add(session: Session, item_id: UUID | None, item: Any, usual: bool = False) -> KitItemOut:
+    row = KitItem(id=item_id or uuid4(), owner_id=owner(), usual=usual)
     _fill(row, item)
     session.add(row)
     session.flush()
@@ -91,6 +91,7 @@ def change(item_id: UUID, changed: KitItemChange) -> KitItemOut:
         if row.kind != changed.item.kind:
             raise Refused("/item/kind", "An item cannot become another kind; add a new one.")
         _fill(row, changed.item)
+        row.usual = False
         row.version += 1
         session.flush()
         return present(row)
@@ -99,6 +100,25 @@ def change(item_id: UUID, changed: KitItemChange) -> KitItemOut:
 def duplicate(item_id: UUID) -> KitItemOut:
     """Add a copy of an item."""
     with database().transaction() as session:
-        original = present(find(session, KitItem, item_id, "kit item")).item
+        saved = present(find(session, KitItem, item_id, "kit item"))
+        original = saved.item
         renamed = replace(original.details, name=copy_name(original.details.name))
-        return _add(session, None, original.model_copy(update={"details": renamed}))
+        return _add(session, None, original.model_copy(update={"details": renamed}), saved.usual)
+
+
+def add_usual(kind: str, details: Any) -> KitItemOut:
+    """Add an item with the usual values of its kind, or give the one of that name that is there."""
+    with database().transaction() as session:
+        there = session.scalars(
+            select(KitItem)
+            .where(
+                KitItem.owner_id == owner(),
+                KitItem.deleted_at.is_(None),
+                KitItem.kind == kind,
+                KitItem.name == details.name,
+            )
+            .limit(1)
+        ).first()
+        if there is not None:
+            return present(there)
+        return _add(session, None, _ITEM.validate_python({"kind": kind, "details": details}), usual=True)

@@ -75,11 +75,12 @@ class KitItemChange(JsonBody):
 
 
 class KitItemOut(BaseModel):
-    """An item as saved."""
+    """An item as saved. The values of a ``usual`` one are the usual ones of such a thing, until it is saved by hand."""
 
     id: UUID
     version: int
     updated_at: datetime
+    usual: bool
     item: AnyItem
 
 

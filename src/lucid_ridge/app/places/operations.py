@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
 from uuid import UUID, uuid4
 
-from pydantic import TypeAdapter
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 from timezonefinder import TimezoneFinder
 
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.documents import DocumentKind
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
+from lucid_ridge.app.places.saved import COLUMNS, NOTES, PLACE, core_place, notes_of, whole_document
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
@@ -26,25 +24,6 @@ from lucid_ridge.core.light.terrain import height_of
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.records import FieldProblem, SceneError
 from lucid_ridge.formats.coordinates import PositionError, read_position
-
-_COLUMNS = ("latitude_deg", "longitude_deg", "elevation_m", "time_zone")
-_PLACE: DocumentKind[Place] = DocumentKind("place", TypeAdapter(Place))
-_NOTES: DocumentKind[PlaceNotes] = DocumentKind("place's notes", TypeAdapter(PlaceNotes))
-
-
-def core_place(row: PlaceRow) -> Place:
-    """The core's record of a saved place."""
-    return _PLACE.read(_whole(row))
-
-
-def _whole(row: PlaceRow) -> dict[str, Any]:
-    """The document of a place, of which some fields are columns."""
-    return {"name": row.name, **{column: getattr(row, column) for column in _COLUMNS}, **row.sky}
-
-
-def notes_of(row: PlaceRow) -> PlaceNotes:
-    """What is noted of a saved place."""
-    return _NOTES.read({"access": row.access, "hazards": row.hazards, **row.notes})
 
 
 def present(row: PlaceRow, compositions: int = 0) -> PlaceOut:
@@ -122,11 +101,11 @@ def fill(session: Session, row: PlaceRow, place: Place, notes: PlaceNotes) -> No
         raise SceneError(problems)
     row.name, row.time_zone = place.name, place.time_zone
     row.latitude_deg, row.longitude_deg, row.elevation_m = place.latitude_deg, place.longitude_deg, place.elevation_m
-    noted = _NOTES.write(notes, {"access": row.access, "hazards": row.hazards, **row.notes} if row.notes else None)
+    noted = NOTES.write(notes, {"access": row.access, "hazards": row.hazards, **row.notes} if row.notes else None)
     row.notes = {k: v for k, v in noted.items() if k not in ("access", "hazards")}
     row.access, row.hazards = notes.access, notes.hazards
-    written = _PLACE.write(place, _whole(row) if row.sky else None)
-    row.sky = {k: v for k, v in written.items() if k not in ("name", *_COLUMNS)}
+    written = PLACE.write(place, whole_document(row) if row.sky else None)
+    row.sky = {k: v for k, v in written.items() if k not in ("name", *COLUMNS)}
 
 
 def _notes_sent(sent: PlaceNew | PlaceChange) -> PlaceNotes:
@@ -185,7 +164,7 @@ def duplicate(place_id: UUID) -> PlaceOut:
     """Add a copy of a place, without its compositions."""
     with database().transaction() as session:
         row = find(session, PlaceRow, place_id, "place")
-        columns = (*_COLUMNS, "access", "hazards", "notes", "sky")
+        columns = (*COLUMNS, "access", "hazards", "notes", "sky")
         copied = PlaceRow(
             id=uuid4(), owner_id=owner(), name=copy_name(row.name), **{c: getattr(row, c) for c in columns}
         )

@@ -18,7 +18,8 @@ from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
-from lucid_ridge.app.places.operations import core_place, fill, notes_of, zone_at
+from lucid_ridge.app.places.operations import fill, zone_at
+from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.tables import TerrainRow

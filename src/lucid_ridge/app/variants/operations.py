@@ -14,7 +14,7 @@ from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_version, database, find, owner
 from lucid_ridge.app.kit.documents import BODY, BY_KIND, LENS, SUPPORT
 from lucid_ridge.app.kit.tables import KitItem
-from lucid_ridge.app.places.operations import core_place
+from lucid_ridge.app.places.saved import core_place
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains.operations import terrain_of

@@ -18,7 +18,7 @@ MID_TONE = 0.18
 REFLECTANCE: dict[str, float] = {
     "ridge": 0.15, "hill": 0.12, "boulder": 0.14, "boathouse": 0.12, "wall": 0.18, "water": 0.10, "beck": 0.16,
     "stones": 0.18, "meadow": 0.14, "reeds": 0.18, "heather": 0.08, "leaf": 0.16, "dew": 0.35, "post": 0.10,
-    "cloud": 0.70, "flowers": 0.30,
+    "cloud": 0.70, "flowers": 0.30, "trunk": 0.12, "bloom": 0.45, "animal": 0.15,
 }  # fmt: skip
 CLEAR_DOUBT, CLOUD_DOUBT, NIGHT_DOUBT = 1.0, 1.5, 1.5
 """How far a prediction may be off, stops: two clear-sky models differ by a third of a stop, what a thing gives back and

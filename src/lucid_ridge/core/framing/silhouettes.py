@@ -22,7 +22,7 @@ from lucid_ridge.core.records import record
 
 SilhouetteKind = Literal[
     "ridge", "hill", "boulder", "boathouse", "wall", "water", "beck", "stones", "meadow", "reeds",
-    "heather", "leaf", "dew", "post", "cloud", "flowers",
+    "heather", "leaf", "dew", "post", "cloud", "flowers", "trunk", "bloom", "animal",
 ]  # fmt: skip
 Paint = Literal["body", "opening", "water", "light", "shade"]
 ShadedSide = Literal["", "left", "right", "all"]
@@ -228,10 +228,59 @@ def _flowers(rng: random.Random) -> list[Shape]:
     return shapes
 
 
+def _trunk(rng: random.Random) -> list[Shape]:
+    """A trunk that tapers, wider at its foot, with a few boughs in its upper half."""
+    lean = rng.uniform(-0.12, 0.12)
+    left = [(0.5 - 0.5 * (1 - 0.45 * v) * (1.25 if v == 0 else 1) + lean * v, v) for v in (i / 10 for i in range(11))]
+    right = [(0.5 + 0.5 * (1 - 0.45 * v) * (1.25 if v == 0 else 1) + lean * v, v) for v in (i / 10 for i in range(11))]
+    shapes = [Shape(points=tuple(left + right[::-1]))]
+    for i in range(6):
+        v = 0.34 + 0.1 * i + rng.uniform(-0.03, 0.03)
+        side = 1 if i % 2 else -1
+        u = 0.5 + side * 0.3 + lean * v
+        reach = rng.uniform(1.4, 3.2)
+        points = ((u, v), (u + side * reach, v + 0.09), (u + side * reach, v + 0.095), (u, v + 0.018))
+        shapes.append(Shape(points=points))
+    return shapes
+
+
+def _bloom(rng: random.Random) -> list[Shape]:
+    """One open flower on a stalk with two leaves."""
+    shapes = [Shape(points=((0.47, 0.0), (0.48, 0.8), (0.52, 0.8), (0.53, 0.0)))]
+    for side, v in ((-1, 0.12), (1, 0.26)):
+        points = ((0.5, v), (0.5 + side * 0.42, v + 0.16), (0.5 + side * 0.5, v + 0.27), (0.5 + side * 0.2, v + 0.2))
+        shapes.append(Shape(points=points))
+    # The head is round in the picture although the box is taller than wide.
+    for i in range(9):
+        a = 2 * math.pi * (i + rng.uniform(-0.15, 0.15)) / 9
+        out = (math.cos(a), math.sin(a) * 0.26)
+        shapes.append(Shape(points=_ellipse(0.5 + 0.3 * out[0], 0.85 + 0.3 * out[1], 0.17, 0.045), paint="light"))
+    return [*shapes, Shape(points=_ellipse(0.5, 0.85, 0.13, 0.034))]
+
+
+def _animal(_: random.Random) -> list[Shape]:
+    """A small animal sitting up, seen from the side, its ears raised."""
+    body = _ellipse(0.4, 0.28, 0.36, 0.28, 20)
+    chest = _ellipse(0.62, 0.42, 0.17, 0.24, 16)
+    head = _ellipse(0.72, 0.66, 0.17, 0.12, 16)
+    ears = [
+        ((u, 0.72), (u - 0.09, 0.98), (u - 0.03, 1.0), (u + 0.05, 0.74)) for u in (0.62, 0.7)
+    ]  # fmt: skip
+    eye = _ellipse(0.77, 0.69, 0.022, 0.022, 8)
+    return [
+        *(
+            Shape(points=points)
+            for points in (body, chest, head, *ears, ((0.55, 0.0), (0.58, 0.3), (0.7, 0.3), (0.72, 0.0)))
+        ),
+        Shape(points=eye, paint="light"),
+    ]
+
+
 _MAKERS: dict[str, Callable[[random.Random], list[Shape]]] = {
     "ridge": _ridge, "hill": _hill, "boulder": _boulder, "boathouse": _boathouse, "wall": _wall,
     "water": _water, "beck": _beck, "stones": _stones, "meadow": _meadow, "reeds": _reeds,
     "heather": _heather, "leaf": _leaf, "dew": _dew, "post": _post, "cloud": _cloud, "flowers": _flowers,
+    "trunk": _trunk, "bloom": _bloom, "animal": _animal,
 }  # fmt: skip
 _SOLID: frozenset[str] = frozenset({"boulder", "boathouse", "wall", "post", "hill", "ridge"})
 # Share of a solid's width that light from the side leaves in shade.

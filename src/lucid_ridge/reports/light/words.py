@@ -14,7 +14,7 @@ from lucid_ridge.core.light_windows.light_wish import Condition, name_by_id
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.state.state import State
-from lucid_ridge.reports.figures import clock_text, degrees_text
+from lucid_ridge.reports.figures import clock_text, degrees_text, duration_text
 
 SIDE_TEXT: dict[LightSide, str] = {
     "none": "no sun",
@@ -146,3 +146,22 @@ def why_not_terrain(scene: Scene, terrain: Terrain | None) -> str:
     if ground_m(place, terrain, composition.east_m, composition.north_m) is None:
         return "The terrain does not reach the standpoint; the horizon counts as level."
     return ""
+
+
+def next_light_text(starts: datetime, ends: datetime, side: LightSide, zone: str, now: datetime) -> str:
+    """A window of light as it is said: "Thu 07:52, side light, 18 min; in 3 days"."""
+    local, today = starts.astimezone(ZoneInfo(zone)), now.astimezone(ZoneInfo(zone))
+    days = (local.date() - today.date()).days
+    lasts = duration_text((ends - starts).total_seconds())
+    plain = SIDE_TEXT[side].split(",")[0] if side != "none" else "sun down"
+    if starts <= now:
+        return f"now, {plain}, until {clock_text(ends.timestamp(), ZoneInfo(zone))}"
+    if days == 0:
+        when, ahead = "today", ""
+    elif days == 1:
+        when, ahead = "tomorrow", ""
+    elif days < 7:
+        when, ahead = f"{local:%a}", f"; in {days} days"
+    else:
+        when, ahead = f"{local:%a} {local.day} {local:%b}", f"; in {days} days"
+    return f"{when} {local:%H:%M}, {plain}, {lasts}{ahead}"

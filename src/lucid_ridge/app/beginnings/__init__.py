@@ -1,0 +1,1 @@
+"""Ways in: a starter kit, kinds of picture, the sample valley."""
