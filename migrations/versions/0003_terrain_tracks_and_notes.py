@@ -26,8 +26,17 @@ def _shared(table):
 
 def upgrade() -> None:
     numbers = (
-        "latitude_deg", "longitude_deg", "cell_m", "lowest_m", "highest_m", "void_share", "south_deg", "west_deg",
-        "north_deg", "east_deg", "done",
+        "latitude_deg",
+        "longitude_deg",
+        "cell_m",
+        "lowest_m",
+        "highest_m",
+        "void_share",
+        "south_deg",
+        "west_deg",
+        "north_deg",
+        "east_deg",
+        "done",
     )
     op.create_table(
         "terrains",
@@ -53,7 +62,9 @@ def upgrade() -> None:
         op.create_index(op.f(f"ix_{table}_owner_id"), table, ["owner_id"], unique=False)
     for column in ("notes", "sky"):
         empty = sa.text("'{}'::jsonb")
-        op.add_column("places", sa.Column(column, postgresql.JSONB(astext_type=sa.Text()), nullable=False, server_default=empty))
+        op.add_column(
+            "places", sa.Column(column, postgresql.JSONB(astext_type=sa.Text()), nullable=False, server_default=empty)
+        )
         op.alter_column("places", column, server_default=None)
 
 

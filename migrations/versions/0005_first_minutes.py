@@ -12,6 +12,11 @@ depends_on = None
 
 def upgrade() -> None:
     op.add_column("kit_items", sa.Column("usual", sa.Boolean(), server_default=sa.false(), nullable=False))
+    op.add_column("compositions", sa.Column("subject", sa.String(length=80), server_default="", nullable=False))
+    op.execute(
+        "UPDATE compositions SET subject = coalesce(left("
+        "jsonb_path_query_first(document, '$.elements[*] ? (@.role == \"subject\").name') #>> '{}', 80), '')"
+    )
     op.create_table(
         "outlooks",
         sa.Column("composition_id", sa.Uuid(), nullable=False),
@@ -30,4 +35,5 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     op.drop_table("outlooks")
+    op.drop_column("compositions", "subject")
     op.drop_column("kit_items", "usual")

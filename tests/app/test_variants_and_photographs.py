@@ -9,7 +9,7 @@ from uuid import uuid4
 import pytest
 from PIL import Image
 
-from lucid_ridge.app.photographs import pictures
+from lucid_ridge.formats import photographs
 
 from .conftest import add_kit, add_place, example_scene
 
@@ -110,7 +110,7 @@ def test_a_photograph_is_kept_as_the_file_that_was_given(client, composition, ap
     whole = client.get(f"/api/photographs/{number}/file")
     assert whole.data == data and whole.content_type == "image/jpeg"
     shown = Image.open(io.BytesIO(client.get(f"/api/photographs/{number}/shown").data))
-    assert max(shown.size) <= pictures.LONGEST_SHOWN_PX
+    assert max(shown.size) <= photographs.LONGEST_SHOWN_PX
     listed = client.get(f"/api/compositions/{composition['id']}/photographs").json
     assert [p["id"] for p in listed["photographs"]] == [str(number)]
     assert client.delete(f"/api/photographs/{number}").status_code == 204
@@ -129,12 +129,12 @@ def test_a_photograph_held_upright_counts_as_seen(client, composition):
     ("data", "kind", "status", "words"),
     [
         (b"", "image/jpeg", 422, "empty"),
-        (b"not a picture at all", "image/png", 422, "no JPEG, PNG or WebP"),
+        (b"not a picture at all", "image/png", 422, "no photograph that is read here"),
         (picture()[:2000], "image/jpeg", 422, "broken or cut off"),
-        (picture(kind="GIF"), "image/png", 422, "no JPEG, PNG or WebP"),
+        (picture(kind="GIF"), "image/png", 422, "no photograph that is read here"),
         (picture(), "image/gif", 415, "Send JSON"),
         (picture(), "text/html", 415, "Send JSON"),
-        (b"{}", "application/json", 415, "Send a JPEG, PNG or WebP"),
+        (b"{}", "application/json", 415, "Send a photograph"),
     ],
 )
 def test_what_is_no_picture_is_refused_and_nothing_is_kept(client, composition, app, data, kind, status, words):
@@ -146,11 +146,11 @@ def test_what_is_no_picture_is_refused_and_nothing_is_kept(client, composition, 
 
 
 def test_too_many_pixels_and_too_many_bytes_are_refused(client, composition, monkeypatch):
-    monkeypatch.setattr(pictures, "MOST_PIXELS", 500_000)
+    monkeypatch.setattr(photographs, "MOST_PIXELS", 500_000)
     assert "megapixels" in attach(client, composition, picture()).json["detail"]
-    large = attach(client, composition, b"\xff" * (pictures.LARGEST_BYTES + 1))
+    large = attach(client, composition, b"\xff" * (photographs.LARGEST_BYTES + 1))
     assert large.status_code == 413
-    assert "40 MB" in large.json["detail"]
+    assert "80 MB" in large.json["detail"]
 
 
 def test_a_thing_is_measured_from_a_photograph(client):

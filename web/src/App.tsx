@@ -4,6 +4,8 @@ import { Route, Routes } from "react-router";
 import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
 
+const HomePage = lazy(() => import("./home/HomePage"));
+const BeginPage = lazy(() => import("./begin/BeginPage"));
 const PlacesPage = lazy(() => import("./places/PlacesPage"));
 const MapPage = lazy(() => import("./map/MapPage"));
 const KitPage = lazy(() => import("./kit/KitPage"));
@@ -18,7 +20,9 @@ export function App() {
     <LoadingTrouble>
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
-          <Route path="/" element={<PlacesPage />} />
+          <Route path="/" element={<HomePage />} />
+          <Route path="/begin" element={<BeginPage />} />
+          <Route path="/places" element={<PlacesPage />} />
           <Route path="/map" element={<MapPage />} />
           <Route path="/kit" element={<KitPage />} />
           <Route path="/compositions/:id" element={<WorkbenchPage />} />

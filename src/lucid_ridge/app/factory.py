@@ -23,7 +23,7 @@ from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
 from lucid_ridge.app.outlooks.routes import feature as outlooks
-from lucid_ridge.app.photographs.pictures import ENDINGS
+from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
@@ -36,7 +36,8 @@ from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
 LARGEST_REQUEST = 4 * 1024 * 1024
 # Where files are sent as their bytes, and the media types read there.
 _FILES = (
-    ("/api/compositions/", tuple(ENDINGS)),
+    ("/api/compositions/", PICTURE_KINDS),
+    ("/api/beginnings/photograph", PICTURE_KINDS),
     ("/api/terrains/", TERRAIN_KINDS),
     ("/api/tracks/import", TRACK_KINDS),
 )

@@ -40,6 +40,23 @@ export const compositionsQuery = queryOptions({
     ),
 });
 
+export const picturesQuery = queryOptions({
+  queryKey: ["begin-pictures"],
+  queryFn: async () => (await ask(api.GET("/api/beginnings/pictures"))).pictures,
+  staleTime: Infinity,
+});
+
+export const usualKitQuery = queryOptions({
+  queryKey: ["usual-kit"],
+  queryFn: async () => (await ask(api.GET("/api/beginnings/kit"))).formats,
+  staleTime: Infinity,
+});
+
+export const valleyQuery = queryOptions({
+  queryKey: ["valley"],
+  queryFn: async () => await ask(api.GET("/api/beginnings/valley")),
+});
+
 export const compositionQuery = (id: string) =>
   queryOptions({
     queryKey: ["composition", id],

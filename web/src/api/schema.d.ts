@@ -73,6 +73,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beginnings/photograph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a composition from what a photograph told. */
+        post: operations["beginnings_begin_from_photograph_photograph_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginnings/photograph/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a photograph, sent as the bytes of its file, tells; nothing is kept. */
+        post: operations["beginnings_read_photograph_photograph_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/beginnings/pictures": {
         parameters: {
             query?: never;
@@ -2051,6 +2085,13 @@ export interface components {
             place_id: string;
             /** Place Name */
             place_name: string;
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "winter" | "spring" | "summer" | "autumn";
+            /** Subject */
+            subject: string;
             /** Time Zone */
             time_zone: string;
             /**
@@ -4536,6 +4577,144 @@ export interface components {
             view_deg: number;
         };
         /**
+         * PhotographBeginBody
+         * @description A composition to begin from a photograph: what is known of it, with what was missing put in.
+         *
+         *     Body and lens are those of the kit that are named, else they are made of what the photograph tells, or of ``format``
+         *     where it tells nothing. The client sends the picture itself to the composition afterwards, under ``photograph_id``.
+         */
+        PhotographBeginBody: {
+            /**
+             * Body Id
+             * @default null
+             */
+            body_id?: string | null;
+            facts: components["schemas"]["PhotographFacts"];
+            /**
+             * Format
+             * @default null
+             */
+            format?: ("medium" | "full" | "aps_1_5" | "aps_1_6" | "four_thirds" | "one_inch" | "large_film") | null;
+            /**
+             * Lens Id
+             * @default null
+             */
+            lens_id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Photograph Id
+             * Format: uuid
+             */
+            photograph_id: string;
+            /** @default null */
+            place?: components["schemas"]["NewPlace"] | null;
+            /**
+             * Place Id
+             * @default null
+             */
+            place_id?: string | null;
+        };
+        /**
+         * PhotographFacts
+         * @description What is known of a photograph; None where it does not tell.
+         *
+         *     ``taken`` is a time with its offset from UTC, or by the clock of the place where it has none. ``direction_deg`` is where
+         *     the camera looked, from true north. The sensor's sides are in millimetres, the longer first. ``equivalent_mm`` is the
+         *     focal length for 35 mm film, by the diagonals; of it and ``focal_length_mm`` one is enough.
+         */
+        PhotographFacts: {
+            /**
+             * Camera
+             * @default null
+             */
+            camera?: string | null;
+            /**
+             * Direction Deg
+             * @default null
+             */
+            direction_deg?: number | null;
+            /**
+             * Elevation M
+             * @default null
+             */
+            elevation_m?: number | null;
+            /**
+             * Equivalent Mm
+             * @default null
+             */
+            equivalent_mm?: number | null;
+            /**
+             * Exposure S
+             * @default null
+             */
+            exposure_s?: number | null;
+            /**
+             * F Number
+             * @default null
+             */
+            f_number?: number | null;
+            /**
+             * Focal Length Mm
+             * @default null
+             */
+            focal_length_mm?: number | null;
+            /**
+             * Focus M
+             * @default null
+             */
+            focus_m?: number | null;
+            /** Height Px */
+            height_px: number;
+            /**
+             * Iso
+             * @default null
+             */
+            iso?: number | null;
+            /**
+             * Latitude Deg
+             * @default null
+             */
+            latitude_deg?: number | null;
+            /**
+             * Lens
+             * @default null
+             */
+            lens?: string | null;
+            /**
+             * Lens Range
+             * @default null
+             */
+            lens_range?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Longitude Deg
+             * @default null
+             */
+            longitude_deg?: number | null;
+            /**
+             * Sensor Height Mm
+             * @default null
+             */
+            sensor_height_mm?: number | null;
+            /**
+             * Sensor Width Mm
+             * @default null
+             */
+            sensor_width_mm?: number | null;
+            /**
+             * Taken
+             * @default null
+             */
+            taken?: string | null;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
          * PhotographOut
          * @description A reference photograph. ``view_deg`` is its field of view across where the file tells it.
          */
@@ -4564,6 +4743,25 @@ export interface components {
             view_deg: number | null;
             /** Width Px */
             width_px: number;
+        };
+        /**
+         * PhotographRead
+         * @description What a photograph told, what is still to be asked, and what of the kit and the places it was taken with and at.
+         */
+        PhotographRead: {
+            /** Body Id */
+            body_id: string | null;
+            facts: components["schemas"]["PhotographFacts"];
+            /** Lens Id */
+            lens_id: string | null;
+            /** Missing */
+            missing: ("position" | "time" | "direction" | "sensor" | "focal_length")[];
+            /** Place Id */
+            place_id: string | null;
+            /** Place Name */
+            place_name: string;
+            /** Told */
+            told: components["schemas"]["ToldLine"][];
         };
         /**
          * PhotographsOut
@@ -6954,6 +7152,18 @@ export interface components {
             text: string;
         };
         /**
+         * ToldLine
+         * @description One thing that a photograph told, as it is said; ``worked_out`` where it follows from others.
+         */
+        ToldLine: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Worked Out */
+            worked_out: boolean;
+        };
+        /**
          * TrackChange
          * @description A mark or path as changed, and the version that was changed.
          */
@@ -7767,6 +7977,125 @@ export interface operations {
             };
         };
     };
+    beginnings_begin_from_photograph_photograph_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotographBeginBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompositionOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginnings_read_photograph_photograph_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "image/heic": string;
+                "image/heif": string;
+                "image/jpeg": string;
+                "image/png": string;
+                "image/tiff": string;
+                "image/webp": string;
+                "image/x-adobe-dng": string;
+                "image/x-raw": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographRead"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than allowed */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not a media type that is read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     beginnings_list_pictures_pictures_get: {
         parameters: {
             query?: never;
@@ -8251,9 +8580,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                "application/octet-stream": string;
+                "image/heic": string;
+                "image/heif": string;
                 "image/jpeg": string;
                 "image/png": string;
+                "image/tiff": string;
                 "image/webp": string;
+                "image/x-adobe-dng": string;
+                "image/x-raw": string;
             };
         };
         responses: {
@@ -9233,9 +9568,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "image/heic": string;
                     "image/jpeg": string;
                     "image/png": string;
+                    "image/tiff": string;
                     "image/webp": string;
+                    "image/x-raw": string;
                 };
             };
             /** @description No such record */
@@ -9315,9 +9653,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "image/heic": string;
                     "image/jpeg": string;
                     "image/png": string;
+                    "image/tiff": string;
                     "image/webp": string;
+                    "image/x-raw": string;
                 };
             };
             /** @description No such record */

@@ -82,3 +82,7 @@ export type TakeNew = Schemas["TakeNew"];
 export type FrameTaken = Complete<Schemas["FrameTaken"]>;
 export type Fault = NonNullable<Schemas["FrameTaken"]["fault"]>;
 export type Problem = Complete<Schemas["Problem"]>;
+export type PictureOut = Complete<Schemas["PictureOut"]>;
+export type FormatOut = Complete<Schemas["FormatOut"]>;
+export type StarterKit = Schemas["StarterKit"];
+export type OutlookOut = Complete<Schemas["OutlookOut"]>;

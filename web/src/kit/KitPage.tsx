@@ -5,11 +5,13 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { kitQuery, queryClient } from "../api/queries";
 import type { KitItemOut } from "../api/types";
+import { RareActs } from "../shell/RareActs";
 import { notify, notifyTrouble } from "../shell/notices";
 import { Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { FRESH, type Kind, KINDS, summary } from "./fields";
 import { KitSheet } from "./KitSheet";
+import { StarterKitSheet } from "./StarterKitSheet";
 
 /** What is needed only for some pictures. */
 const NEEDED: Partial<Record<Kind, string>> = {
@@ -31,6 +33,8 @@ function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
         undo: () => void ask(api.POST("/api/kit/{id}/restore", path)).then(refresh, notifyTrouble),
       });
     }, notifyTrouble);
+  const confirm = () =>
+    ask(api.PUT("/api/kit/{id}", { ...path, body: { version: one.version, item: one.item } })).then(refresh, notifyTrouble);
   return (
     <Flex align="center" gap="2" py="6px" borderTopWidth="1px" borderColor="line">
       <Box flex="1" minW="0">
@@ -39,18 +43,29 @@ function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
           {summary(one.item)}
         </Box>
       </Box>
+      {one.usual ? (
+        <Button
+          onClick={() => void confirm()}
+          aria-label={`Values of ${name} are right`}
+          title="These are usual values. Press when they are right."
+        >
+          Usual: confirm
+        </Button>
+      ) : null}
       <Button onClick={onEdit} aria-label={`Edit ${name}`}>
         Edit
       </Button>
-      <Button
-        onClick={() => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, notifyTrouble)}
-        aria-label={`Duplicate ${name}`}
-      >
-        Duplicate
-      </Button>
-      <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>
-        Delete
-      </Button>
+      <RareActs
+        of={name}
+        acts={[
+          {
+            key: "duplicate",
+            label: "Duplicate",
+            run: () => void ask(api.POST("/api/kit/{id}/duplicate", path)).then(refresh, notifyTrouble),
+          },
+          { key: "delete", label: "Delete", run: () => void remove() },
+        ]}
+      />
     </Flex>
   );
 }
@@ -60,8 +75,17 @@ export default function KitPage() {
   const kit = useQuery(kitQuery);
   const [editing, setEditing] = useState<KitItemOut>();
   const [adding, setAdding] = useState<Kind>();
+  const [starting, setStarting] = useState(false);
   return (
-    <Page title="Kit" intro="What you own. Only these are ever proposed, with their real limits and costs.">
+    <Page
+      title="Kit"
+      intro="What you own. Only these are ever proposed, with their real limits and costs."
+      actions={
+        <Button variant={kit.data?.length === 0 ? "solid" : "outline"} size="md" onClick={() => setStarting(true)}>
+          Starter kit
+        </Button>
+      }
+    >
       {kit.isError && !kit.data ? <Trouble error={kit.error} again={() => void kit.refetch()} /> : null}
       {kit.isPending ? <Loading what="the kit" /> : null}
       {kit.data ? (
@@ -87,6 +111,7 @@ export default function KitPage() {
           })}
         </Box>
       ) : null}
+      {starting ? <StarterKitSheet onClose={() => setStarting(false)} /> : null}
       {editing ? (
         <KitSheet
           key={editing.id}

@@ -6,8 +6,9 @@ import { api, ApiError, ask } from "../api/client";
 import { queryClient } from "../api/queries";
 import type { Body, KitItemOut } from "../api/types";
 import { ChoiceField, NumberField, TextField, TickField } from "../shell/fields";
+import { More } from "../shell/More";
 import { Sheet } from "../shell/Sheet";
-import { FIELDS, type Kind, KINDS } from "./fields";
+import { FIELDS, type Kind, KINDS, KNOWN, type Spec } from "./fields";
 
 type Details = KitItemOut["item"]["details"];
 type Modes = Body["bracket_modes"];
@@ -86,6 +87,49 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
   const modes = (draft["bracket_modes"] as Modes | undefined)?.map((m) => `${m.frames} × ${m.step_stops}`).join(", ");
   const known = new Set([...FIELDS[kind].map((one) => one.key), "name"]);
   const others = error?.problem.errors.filter((one) => !known.has(one.pointer.split("/").at(-1) ?? "")) ?? [];
+  const asked = FIELDS[kind].filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"])));
+  const isKnown = (spec: Spec) => KNOWN[kind].includes(spec.key);
+  const field = (spec: Spec) => {
+    const value = draft[spec.key];
+    if (spec.type === "choice")
+      return (
+        <ChoiceField
+          key={spec.key}
+          width="200px"
+          label={spec.label}
+          value={String(value)}
+          options={spec.options}
+          error={at(spec.key)}
+          onCommit={(one) => put(spec.key, spec.whole ? Number(one) : one)}
+        />
+      );
+    if (spec.type === "text")
+      return (
+        <TextField
+          key={spec.key}
+          width="240px"
+          label={spec.label}
+          value={String(value ?? "")}
+          error={at(spec.key)}
+          onCommit={(one) => put(spec.key, one)}
+        />
+      );
+    if (spec.type === "tick")
+      return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
+    return (
+      <NumberField
+        key={spec.key}
+        width="190px"
+        {...(spec.empty ? { empty: true } : {})}
+        label={spec.label}
+        {...(spec.unit ? { unit: spec.unit } : {})}
+        step={spec.step ?? 1}
+        value={typeof value === "number" ? value : null}
+        error={at(spec.key)}
+        onCommit={(one) => put(spec.key, one)}
+      />
+    );
+  };
   return (
     <Sheet
       title={saved ? `Edit ${saved.item.details.name}` : `Add ${KINDS.find(([k]) => k === kind)?.[2] ?? kind}`}
@@ -101,70 +145,33 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
       <Flex direction="column" gap="3">
         <TextField label="name" value={String(draft["name"] ?? "")} error={at("name")} onCommit={(name) => put("name", name)} />
         <Flex gap="3" wrap="wrap" align="end">
-          {FIELDS[kind]
-            .filter((spec) => spec.type !== "number" || !spec.only || spec.only.includes(String(draft["kind"])))
-            .map((spec) => {
-              const value = draft[spec.key];
-              if (spec.type === "choice")
-                return (
-                  <ChoiceField
-                    key={spec.key}
-                    width="200px"
-                    label={spec.label}
-                    value={String(value)}
-                    options={spec.options}
-                    error={at(spec.key)}
-                    onCommit={(one) => put(spec.key, spec.whole ? Number(one) : one)}
-                  />
-                );
-              if (spec.type === "text")
-                return (
-                  <TextField
-                    key={spec.key}
-                    width="240px"
-                    label={spec.label}
-                    value={String(value ?? "")}
-                    error={at(spec.key)}
-                    onCommit={(one) => put(spec.key, one)}
-                  />
-                );
-              if (spec.type === "tick")
-                return <TickField key={spec.key} label={spec.label} value={Boolean(value)} onCommit={(on) => put(spec.key, on)} />;
-              return (
-                <NumberField
-                  key={spec.key}
-                  width="190px"
-                  {...(spec.empty ? { empty: true } : {})}
-                  label={spec.label}
-                  {...(spec.unit ? { unit: spec.unit } : {})}
-                  step={spec.step ?? 1}
-                  value={typeof value === "number" ? value : null}
-                  error={at(spec.key)}
-                  onCommit={(one) => put(spec.key, one)}
-                />
-              );
-            })}
+          {asked.filter(isKnown).map(field)}
         </Flex>
-        {kind === "support" ? (
-          <StandsOn
-            rocking={Number(draft["rocking_deg_s"])}
-            drift={Number(draft["drift_deg_s"])}
-            onChoose={(rates) => setDraft((now) => ({ ...now, ...rates }))}
-          />
-        ) : null}
-        {kind === "body" ? (
-          <TextField
-            label="bracket modes, frames × stops"
-            value={modes ?? ""}
-            error={modesWrong}
-            placeholder="3 × 2, 5 × 1"
-            onCommit={(text) => {
-              const parsed = parseModes(text);
-              setModesWrong(parsed ? undefined : "Write frames × stops, separated by commas: 3 × 2, 5 × 1.");
-              if (parsed) put("bracket_modes", parsed);
-            }}
-          />
-        ) : null}
+        <More title="More, with usual values" open={asked.some((spec) => !isKnown(spec) && at(spec.key)) || Boolean(modesWrong)}>
+          <Flex gap="3" wrap="wrap" align="end">
+            {asked.filter((spec) => !isKnown(spec)).map(field)}
+          </Flex>
+          {kind === "support" ? (
+            <StandsOn
+              rocking={Number(draft["rocking_deg_s"])}
+              drift={Number(draft["drift_deg_s"])}
+              onChoose={(rates) => setDraft((now) => ({ ...now, ...rates }))}
+            />
+          ) : null}
+          {kind === "body" ? (
+            <TextField
+              label="bracket modes, frames × stops"
+              value={modes ?? ""}
+              error={modesWrong}
+              placeholder="3 × 2, 5 × 1"
+              onCommit={(text) => {
+                const parsed = parseModes(text);
+                setModesWrong(parsed ? undefined : "Write frames × stops, separated by commas: 3 × 2, 5 × 1.");
+                if (parsed) put("bracket_modes", parsed);
+              }}
+            />
+          ) : null}
+        </More>
         {error && (others.length > 0 || error.problem.errors.length === 0) ? (
           <Box role="alert" color="rust">
             {error.problem.title}. {others.length > 0 ? others.map((one) => one.message).join(" ") : error.problem.detail}

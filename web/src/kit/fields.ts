@@ -175,6 +175,16 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
   ],
 };
 
+/** What one knows of a thing without its manual; the rest stands under "more", with usual values. */
+export const KNOWN: Record<Kind, readonly string[]> = {
+  body: ["sensor_width_mm", "sensor_height_mm", "pixels_across", "pixels_down"],
+  lens: ["shortest_mm", "longest_mm", "widest_f_number", "widest_f_number_long", "minimum_focus_m"],
+  filter: ["kind", "stops"],
+  support: ["kind", "lowest_m", "highest_m"],
+  gear: ["kind", "extension_mm", "longest_mm", "factor", "dioptres", "travel_mm"],
+  light: ["kind", "guide_number_m", "ev100_at_1_m"],
+};
+
 /** What a new item of a kind starts with: common generic gear. */
 export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; gear: Gear; light: LightSource } = {
   body: {

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import L from "leaflet";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { MapContainer, ScaleControl, useMap, useMapEvents } from "react-leaflet";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 
 import { compositionsQuery, placesQuery, terrainsQuery, tracksQuery } from "../api/queries";
 import type { PlaceOut, TerrainOut } from "../api/types";
@@ -14,6 +14,7 @@ import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { FilesPanel } from "./FilesPanel";
 import { PlaceMarker, StandMarker, TerrainLayer, TrackLayer } from "./layers";
+import { PlaceList } from "./PlaceList";
 import { PlacePanel } from "./PlacePanel";
 import { TerrainPanel } from "./TerrainPanel";
 
@@ -74,7 +75,9 @@ export default function MapPage() {
   const go = useNavigate();
   const [chosenId, setChosenId] = useState<string>();
   const [editing, setEditing] = useState<PlaceOut>();
-  const [picking, setPicking] = useState(false);
+  const [params] = useSearchParams();
+  const composing = params.get("place") === "new";
+  const [picking, setPicking] = useState(composing);
   const [spot, setSpot] = useState<Spot>();
   const [map, setMap] = useState<L.Map | null>(null);
   const [shaded, setShaded] = useState(false);
@@ -204,21 +207,7 @@ export default function MapPage() {
           >
             <Flex direction="column" gap="5">
               <Box>
-                <Box fontSize="12px" color="muted" mb="1">
-                  places
-                </Box>
-                <Flex gap="1" wrap="wrap">
-                  {places.data.map((one) => (
-                    <Button
-                      key={one.id}
-                      variant={one.id === chosenId ? "outline" : "plain"}
-                      aria-pressed={one.id === chosenId}
-                      onClick={() => setChosenId(one.id === chosenId ? undefined : one.id)}
-                    >
-                      {one.place.name}
-                    </Button>
-                  ))}
-                </Flex>
+                <PlaceList places={places.data} chosenId={chosenId} onChoose={setChosenId} />
                 {places.data.length === 0 ? (
                   <Box fontSize="13.5px">No places yet. Press “New place here” and then the map, or import them below.</Box>
                 ) : null}
@@ -240,7 +229,14 @@ export default function MapPage() {
         <Loading what="the map" />
       )}
       {editing ? <PlaceSheet place={editing} onClose={() => setEditing(undefined)} /> : null}
-      {spot ? <PlaceSheet place={undefined} start={spot} onClose={() => setSpot(undefined)} /> : null}
+      {spot ? (
+        <PlaceSheet
+          place={undefined}
+          start={spot}
+          onClose={() => setSpot(undefined)}
+          onSaved={({ id }) => (composing ? void go(`/begin?place=${id}`) : setChosenId(id))}
+        />
+      ) : null}
     </Flex>
   );
 }

@@ -6,6 +6,7 @@ import { api, ApiError, ask } from "../api/client";
 import { queryClient, terrainsQuery } from "../api/queries";
 import type { Place, PlaceOut, Season } from "../api/types";
 import { ChoiceField, NumberField, TextField } from "../shell/fields";
+import { More } from "../shell/More";
 import { Sheet } from "../shell/Sheet";
 import { Seasons } from "./Seasons";
 import { skylineText, typedSkyline, typedTide } from "./sky";
@@ -40,10 +41,12 @@ interface Props {
   /** Where a new place was pointed at on the map. */
   start?: { latitude_deg: number; longitude_deg: number };
   onClose: () => void;
+  /** Told of the place once it is saved. */
+  onSaved?: (place: PlaceOut) => void;
 }
 
 /** Add or change a place; the server's field errors stand beside the fields. */
-export function PlaceSheet({ place, start, onClose }: Props) {
+export function PlaceSheet({ place, start, onClose, onSaved }: Props) {
   const terrains = useQuery(terrainsQuery);
   const [draft, setDraft] = useState<Place>(place?.place ?? { ...FRESH, ...start });
   const [notes, setNotes] = useState<Record<(typeof NOTES)[number][0], string>>(() => ({
@@ -93,8 +96,9 @@ export function PlaceSheet({ place, start, onClose }: Props) {
         ? ask(api.PUT("/api/places/{id}", { params: { path: { id: place.id } }, body: { ...sent, version } }))
         : ask(api.POST("/api/places", { body: sent }));
     },
-    onSuccess: () => {
+    onSuccess: (saved) => {
       void queryClient.invalidateQueries({ queryKey: ["places"] });
+      onSaved?.(saved);
       onClose();
     },
   });
@@ -146,71 +150,78 @@ export function PlaceSheet({ place, start, onClose }: Props) {
             else locate.reset();
           }}
         />
-        <Flex gap="3" wrap="wrap">
-          {number("latitude, north positive", "latitude_deg", "°")}
-          {number("longitude, east positive", "longitude_deg", "°")}
-          {number("elevation", "elevation_m", "m")}
-        </Flex>
-        <TextField
-          label="time zone"
-          value={draft.time_zone}
-          error={error?.field("/place/time_zone")}
-          onCommit={(time_zone) => put({ time_zone })}
-          hint="A name such as Europe/Paris."
-        />
-        <Flex gap="3" wrap="wrap" align="start">
-          <ChoiceField
-            width="230px"
-            label="horizon"
-            value={draft.horizon}
-            options={HORIZONS}
-            onCommit={(horizon) => put({ horizon })}
+        <More
+          title="Position in numbers, horizon, access, hazards, seasons, tide"
+          open={place !== undefined || Boolean(start) || (error?.problem.errors.length ?? 0) > 0}
+        >
+          <Flex gap="3" wrap="wrap">
+            {number("latitude, north positive", "latitude_deg", "°")}
+            {number("longitude, east positive", "longitude_deg", "°")}
+            {number("elevation", "elevation_m", "m")}
+          </Flex>
+          <TextField
+            label="time zone"
+            value={draft.time_zone}
+            error={error?.field("/place/time_zone")}
+            onCommit={(time_zone) => put({ time_zone })}
+            hint="A name such as Europe/Paris."
           />
-          {draft.horizon === "terrain" ? (
+          <Flex gap="3" wrap="wrap" align="start">
             <ChoiceField
               width="230px"
-              label="terrain"
-              value={draft.terrain_id ?? ""}
-              error={error?.field("/place/terrain_id")}
-              options={[
-                ["", ready.length > 0 ? "choose one" : "import one on the map first"],
-                ...ready.map((one) => [one.id, one.name] as const),
-              ]}
-              onCommit={(id) => put({ terrain_id: id === "" ? null : id })}
+              label="horizon"
+              value={draft.horizon}
+              options={HORIZONS}
+              onCommit={(horizon) => put({ horizon })}
+            />
+            {draft.horizon === "terrain" ? (
+              <ChoiceField
+                width="230px"
+                label="terrain"
+                value={draft.terrain_id ?? ""}
+                error={error?.field("/place/terrain_id")}
+                options={[
+                  ["", ready.length > 0 ? "choose one" : "import one on the map first"],
+                  ...ready.map((one) => [one.id, one.name] as const),
+                ]}
+                onCommit={(id) => put({ terrain_id: id === "" ? null : id })}
+              />
+            ) : null}
+          </Flex>
+          {draft.horizon === "measured" ? (
+            <TextField
+              long
+              label="skyline, one point a line: azimuth, altitude"
+              value={typed.skyline}
+              placeholder={"95, 6.5\n110, 8\n131, 3"}
+              error={wrong.skyline ?? error?.problem.errors.find((one) => one.pointer.includes("/skyline"))?.message}
+              hint="From true north, in degrees, by compass and clinometer. Straight between neighbours."
+              onCommit={(text) => setTyped((now) => ({ ...now, skyline: text }))}
             />
           ) : null}
-        </Flex>
-        {draft.horizon === "measured" ? (
+          {NOTES.map(([field, label, hint]) => (
+            <TextField
+              key={field}
+              long
+              label={label}
+              value={notes[field]}
+              {...(hint ? { hint } : {})}
+              onCommit={(text) => setNotes((now) => ({ ...now, [field]: text }))}
+            />
+          ))}
+          <Seasons seasons={seasons} onCommit={setSeasons} />
           <TextField
             long
-            label="skyline, one point a line: azimuth, altitude"
-            value={typed.skyline}
-            placeholder={"95, 6.5\n110, 8\n131, 3"}
-            error={wrong.skyline ?? error?.problem.errors.find((one) => one.pointer.includes("/skyline"))?.message}
-            hint="From true north, in degrees, by compass and clinometer. Straight between neighbours."
-            onCommit={(text) => setTyped((now) => ({ ...now, skyline: text }))}
+            label="tide, constituents as JSON"
+            value={typed.tide}
+            placeholder={
+              '{"name": "harbour", "mean_m": 4.6, "constituents": [{"name": "M2", "amplitude_m": 2.9, "phase_deg": 318}]}'
+            }
+            error={wrong.tide ?? error?.problem.errors.find((one) => one.pointer.includes("/tide"))?.message}
+            hint="Amplitudes in metres, phase lags at Greenwich. Leave empty away from the sea."
+            onCommit={(text) => setTyped((now) => ({ ...now, tide: text }))}
           />
-        ) : null}
-        {NOTES.map(([field, label, hint]) => (
-          <TextField
-            key={field}
-            long
-            label={label}
-            value={notes[field]}
-            {...(hint ? { hint } : {})}
-            onCommit={(text) => setNotes((now) => ({ ...now, [field]: text }))}
-          />
-        ))}
-        <Seasons seasons={seasons} onCommit={setSeasons} />
-        <TextField
-          long
-          label="tide, constituents as JSON"
-          value={typed.tide}
-          placeholder={'{"name": "harbour", "mean_m": 4.6, "constituents": [{"name": "M2", "amplitude_m": 2.9, "phase_deg": 318}]}'}
-          error={wrong.tide ?? error?.problem.errors.find((one) => one.pointer.includes("/tide"))?.message}
-          hint="Amplitudes in metres, phase lags at Greenwich. Leave empty away from the sea."
-          onCommit={(text) => setTyped((now) => ({ ...now, tide: text }))}
-        />
+        </More>
         {error && error.problem.errors.length === 0 ? (
           <Box role="alert" color="rust">
             {error.problem.title}. {error.problem.detail}{" "}

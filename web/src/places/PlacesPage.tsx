@@ -1,92 +1,21 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 
-import { api, ask, problemOf } from "../api/client";
-import { compositionsQuery, kitQuery, placesQuery, queryClient } from "../api/queries";
+import { api, ask } from "../api/client";
+import { compositionsQuery, placesQuery, queryClient } from "../api/queries";
 import type { CompositionBrief, PlaceOut } from "../api/types";
-import { ChoiceField, TextField } from "../shell/fields";
+import { compositionActs } from "../home/compositionActs";
+import { RareActs } from "../shell/RareActs";
 import { notify, notifyTrouble } from "../shell/notices";
-import { Sheet } from "../shell/Sheet";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { PlaceSheet } from "./PlaceSheet";
 
 const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 
-function NewComposition({ place, onClose }: { place: PlaceOut; onClose: () => void }) {
-  const kit = useQuery(kitQuery);
-  const go = useNavigate();
-  const [name, setName] = useState("New composition");
-  const [chosen, setChosen] = useState<Record<string, string>>({});
-  const of = (kind: string) =>
-    (kit.data ?? []).filter(({ item }) => item.kind === kind).map(({ id, item }) => [id, item.details.name] as const);
-  const id = (kind: string) => chosen[kind] ?? of(kind)[0]?.[0] ?? "";
-  const lacking = ["body", "lens", "support"].filter((kind) => of(kind).length === 0);
-  const add = useMutation({
-    mutationFn: async () =>
-      await ask(
-        api.POST("/api/compositions", {
-          body: { name, place_id: place.id, body_id: id("body"), lens_id: id("lens"), support_id: id("support") },
-        }),
-      ),
-    onSuccess: (made) => {
-      void refresh();
-      void go(`/compositions/${made.id}`);
-    },
-  });
-  return (
-    <Sheet
-      title={`A composition at ${place.place.name}`}
-      open
-      onClose={onClose}
-      footer={
-        <Button variant="solid" size="md" disabled={lacking.length > 0} loading={add.isPending} onClick={() => add.mutate()}>
-          Open the workbench
-        </Button>
-      }
-    >
-      {lacking.length > 0 ? (
-        <Box>
-          Your kit has no {lacking.join(", no ")} yet.{" "}
-          <Link to="/kit" style={{ textDecoration: "underline" }}>
-            Add {lacking.length > 1 ? "them" : "one"} to the kit
-          </Link>{" "}
-          first.
-        </Box>
-      ) : (
-        <Flex direction="column" gap="3">
-          <TextField label="name" value={name} onCommit={setName} />
-          {(["body", "lens", "support"] as const).map((kind) => (
-            <ChoiceField
-              key={kind}
-              label={kind}
-              value={id(kind)}
-              options={of(kind)}
-              onCommit={(one) => setChosen({ ...chosen, [kind]: one })}
-            />
-          ))}
-          {add.isError ? (
-            <Box role="alert" color="rust">
-              {problemOf(add.error).detail}
-            </Box>
-          ) : null}
-        </Flex>
-      )}
-    </Sheet>
-  );
-}
-
 function CompositionLine({ one }: { one: CompositionBrief }) {
-  const path = { params: { path: { id: one.id } } };
-  const restore = () => ask(api.POST("/api/compositions/{id}/restore", path)).then(refresh, notifyTrouble);
-  const remove = () =>
-    ask(api.DELETE("/api/compositions/{id}", path)).then(() => {
-      void refresh();
-      notify({ title: `“${one.name}” deleted`, undo: () => void restore() });
-    }, notifyTrouble);
-  const duplicate = () => ask(api.POST("/api/compositions/{id}/duplicate", path)).then(refresh, notifyTrouble);
   const when = new Date(one.moment_utc).toLocaleString("en-GB", {
     timeZone: one.time_zone,
     day: "numeric",
@@ -105,27 +34,12 @@ function CompositionLine({ one }: { one: CompositionBrief }) {
           {when} · {one.lens_name} · {one.elements} {one.elements === 1 ? "element" : "elements"}
         </Box>
       </Link>
-      <Button onClick={() => void duplicate()} aria-label={`Duplicate ${one.name}`}>
-        Duplicate
-      </Button>
-      <Button onClick={() => void remove()} aria-label={`Delete ${one.name}`}>
-        Delete
-      </Button>
+      <RareActs of={one.name} acts={compositionActs(one)} />
     </Flex>
   );
 }
 
-function PlaceCard({
-  place,
-  compositions,
-  onEdit,
-  onCompose,
-}: {
-  place: PlaceOut;
-  compositions: CompositionBrief[];
-  onEdit: () => void;
-  onCompose: () => void;
-}) {
+function PlaceCard({ place, compositions, onEdit }: { place: PlaceOut; compositions: CompositionBrief[]; onEdit: () => void }) {
   const path = { params: { path: { id: place.id } } };
   const restore = () => ask(api.POST("/api/places/{id}/restore", path)).then(refresh, notifyTrouble);
   const remove = () =>
@@ -153,18 +67,22 @@ function PlaceCard({
         <Button onClick={onEdit} aria-label={`Edit ${name}`}>
           Edit
         </Button>
-        <Button
-          onClick={() => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble)}
-          aria-label={`Duplicate ${name}`}
-        >
-          Duplicate
+        <Button asChild variant="outline">
+          <Link to={`/begin?place=${place.id}`} aria-label={`New composition at ${name}`}>
+            New composition
+          </Link>
         </Button>
-        <Button onClick={() => void remove()} aria-label={`Delete ${name}`}>
-          Delete
-        </Button>
-        <Button variant="outline" onClick={onCompose} aria-label={`New composition at ${name}`}>
-          New composition
-        </Button>
+        <RareActs
+          of={name}
+          acts={[
+            {
+              key: "duplicate",
+              label: "Duplicate",
+              run: () => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble),
+            },
+            { key: "delete", label: "Delete", run: () => void remove() },
+          ]}
+        />
       </Flex>
       {place.access ? <Box fontSize="13.5px">{place.access}</Box> : null}
       {place.hazards ? (
@@ -189,7 +107,6 @@ export default function PlacesPage() {
   const places = useQuery(placesQuery);
   const compositions = useQuery(compositionsQuery);
   const [editing, setEditing] = useState<PlaceOut | "new">();
-  const [composing, setComposing] = useState<PlaceOut>();
   const failed = [places, compositions].find((query) => query.isError && !query.data);
   return (
     <Page
@@ -221,11 +138,9 @@ export default function PlacesPage() {
           place={place}
           compositions={(compositions.data ?? []).filter((one) => one.place_id === place.id)}
           onEdit={() => setEditing(place)}
-          onCompose={() => setComposing(place)}
         />
       ))}
       {editing ? <PlaceSheet place={editing === "new" ? undefined : editing} onClose={() => setEditing(undefined)} /> : null}
-      {composing ? <NewComposition place={composing} onClose={() => setComposing(undefined)} /> : null}
     </Page>
   );
 }

@@ -55,10 +55,11 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
         <chakra.span hideBelow={children ? undefined : "sm"}>Lucid Ridge</chakra.span>
       </Link>
       {children ?? (
-        <Flex as="nav" aria-label="Main" gap="1" ml={{ base: "0", md: "4" }}>
+        <Flex as="nav" aria-label="Main" gap={{ base: "0", md: "1" }} ml={{ base: "0", md: "4" }} overflowX="auto" maxW="100%">
           <Nav to="/" end>
-            Places
+            Home
           </Nav>
+          <Nav to="/places">Places</Nav>
           <Nav to="/map">Map</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>

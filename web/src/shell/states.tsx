@@ -51,7 +51,9 @@ export function NotHere() {
         Nothing at this address
       </Heading>
       <Text my="3">The page may have moved, or what it showed was deleted.</Text>
-      <Link to="/">To the places</Link>
+      <Link to="/" style={{ textDecoration: "underline" }}>
+        To the home page
+      </Link>
     </Box>
   );
 }

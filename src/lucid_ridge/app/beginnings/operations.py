@@ -168,7 +168,7 @@ def new_place(sent: NewPlace) -> UUID:
     return made.id
 
 
-def _owned() -> Owned:
+def owned_kit() -> Owned:
     """The kit that is there, what was used last first."""
     with database().transaction() as session:
         rows = session.scalars(
@@ -205,7 +205,7 @@ def begin(sent: BeginBody) -> CompositionOut:
     """
     if sent.kit is not None:
         add_kit(sent.kit)
-    owned = _owned()
+    owned = owned_kit()
     lacking = [what for what in ("bodies", "lenses", "supports") if not getattr(owned, what)]
     if lacking:
         names = {"bodies": "a body", "lenses": "a lens", "supports": "a tripod, a bag or your hands"}

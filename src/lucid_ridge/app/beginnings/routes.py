@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from flask import Response
+from flask import Response, request
 
-from lucid_ridge.app.beginnings import operations
+from lucid_ridge.app.beginnings import operations, photograph
 from lucid_ridge.app.beginnings.schemas import (
     AboutHereOut,
     AboutHereQuery,
     BeginBody,
+    PhotographBeginBody,
+    PhotographRead,
     PicturesOut,
     StarterKitBody,
     StarterKitOut,
@@ -17,7 +19,9 @@ from lucid_ridge.app.beginnings.schemas import (
 )
 from lucid_ridge.app.compositions.schemas import CompositionOut
 from lucid_ridge.app.describing import Feature
+from lucid_ridge.app.photographs.pictures import KINDS, LARGEST_BYTES
 from lucid_ridge.app.responses import INVALID, MISSING, json_response
+from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 feature = Feature("beginnings", __name__, "/api/beginnings")
 
@@ -68,3 +72,18 @@ def load_valley() -> Response:
 def remove_valley() -> Response:
     """Take the demo valley away again."""
     return json_response(operations.put_valley(loaded=False))
+
+
+@feature.post(
+    "/photograph/read", responses={200: PhotographRead, **INVALID, **UPLOAD}, openapi_extensions=bytes_body(KINDS)
+)
+def read_photograph() -> Response:
+    """What a photograph, sent as the bytes of its file, tells; nothing is kept."""
+    expect_file(KINDS, LARGEST_BYTES, "a photograph", "save it smaller and try again")
+    return json_response(photograph.read(request.get_data()))
+
+
+@feature.post("/photograph", responses={201: CompositionOut, **INVALID, **MISSING})
+def begin_from_photograph(body: PhotographBeginBody) -> Response:
+    """Begin a composition from what a photograph told."""
+    return json_response(photograph.begin(body), 201)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from typing import Any
 from uuid import UUID, uuid4
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, defer
@@ -17,6 +18,7 @@ from lucid_ridge.app.compositions.schemas import (
     CompositionNew,
     CompositionOut,
     CompositionsOut,
+    SeasonName,
 )
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import now
@@ -98,6 +100,7 @@ def _put_in(row: CompositionRow, composition: Composition) -> None:
     row.document = checked_document(composition, row.document)
     row.moment_utc, row.azimuth_deg = composition.moment_utc, composition.azimuth_deg
     row.east_m, row.north_m, row.element_count = composition.east_m, composition.north_m, len(composition.elements)
+    row.subject = next((e.name for e in composition.elements if e.role == "subject"), "")[:80]
 
 
 def _usual_wants(session: Session) -> Wants:
@@ -145,6 +148,14 @@ def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:
     return position_of(place.latitude_deg, place.longitude_deg, row.east_m, row.north_m)
 
 
+_SEASONS: tuple[SeasonName, ...] = ("winter", "spring", "summer", "autumn")
+
+
+def season_of(month: int, latitude_deg: float) -> SeasonName:
+    """The season of a month by the meteorological calendar (December to February are the northern winter)."""
+    return _SEASONS[((month % 12) // 3 + (0 if latitude_deg >= 0 else 2)) % 4]
+
+
 def _brief(row: CompositionRow, place: PlaceRow, lens_name: str, outlook: OutlookRow | None) -> CompositionBrief:
     latitude, longitude = stands_at(row, place)
     azimuth = math.radians(row.azimuth_deg)
@@ -158,6 +169,8 @@ def _brief(row: CompositionRow, place: PlaceRow, lens_name: str, outlook: Outloo
         moment_utc=row.moment_utc,
         time_zone=place.time_zone,
         elements=row.element_count,
+        subject=row.subject,
+        season=season_of(row.moment_utc.astimezone(ZoneInfo(place.time_zone)).month, place.latitude_deg),
         updated_at=row.updated_at,
         latitude_deg=latitude,
         longitude_deg=longitude,
@@ -215,7 +228,7 @@ def duplicate(composition_id: UUID) -> CompositionOut:
     """Add a copy of a composition."""
     with database().transaction() as session:
         row = find(session, CompositionRow, composition_id, "composition")
-        shown = ("moment_utc", "east_m", "north_m", "azimuth_deg", "element_count")
+        shown = ("moment_utc", "east_m", "north_m", "azimuth_deg", "element_count", "subject")
         links = {c: getattr(row, c) for c in ("place_id", "body_id", "lens_id", "support_id", *shown)}
         copied = CompositionRow(
             id=uuid4(), owner_id=owner(), name=copy_name(row.name), document=dict(row.document), **links

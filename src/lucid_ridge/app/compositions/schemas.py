@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -12,6 +12,9 @@ from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.model.scene import Composition
 
 CompositionName = Annotated[str, Field(min_length=1, max_length=80, pattern="^[^\\x00]*$")]
+
+
+SeasonName = Literal["winter", "spring", "summer", "autumn"]
 
 
 class CompositionNew(JsonBody):
@@ -67,6 +70,8 @@ class CompositionBrief(BaseModel):
     moment_utc: datetime
     time_zone: str
     elements: int
+    subject: str
+    season: SeasonName
     updated_at: datetime
     latitude_deg: float
     longitude_deg: float

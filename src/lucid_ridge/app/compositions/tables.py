@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index
+from sqlalchemy import ForeignKey, Index, String
 from sqlalchemy.orm import Mapped, mapped_column
 
 from lucid_ridge.app.database import Base, Editable, checks
@@ -27,4 +27,5 @@ class CompositionRow(Editable, Base):
     north_m: Mapped[float]
     azimuth_deg: Mapped[float]
     element_count: Mapped[int]
+    subject: Mapped[str] = mapped_column(String(80), default="", server_default="")
     document: Mapped[dict[str, Any]]

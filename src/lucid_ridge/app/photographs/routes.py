@@ -10,7 +10,7 @@ from lucid_ridge.app import editing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.photographs import operations
-from lucid_ridge.app.photographs.pictures import ENDINGS, LARGEST_BYTES
+from lucid_ridge.app.photographs.pictures import ENDINGS, KINDS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
@@ -30,11 +30,11 @@ def list_photographs(path: IdPath) -> Response:
 @feature.put(
     "/compositions/<uuid:id>/photographs/<uuid:photograph_id>",
     responses={200: PhotographOut, 201: PhotographOut, **INVALID, **MISSING, **UPLOAD},
-    openapi_extensions=bytes_body(ENDINGS),
+    openapi_extensions=bytes_body(KINDS),
 )
 def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
     """Attach a picture, sent as the bytes of its file."""
-    expect_file(ENDINGS, LARGEST_BYTES, "a JPEG, PNG or WebP picture", "save it smaller and try again")
+    expect_file(KINDS, LARGEST_BYTES, "a photograph", "save it smaller and try again")
     made, is_new = operations.attach(path.id, path.photograph_id, query.name, request.get_data())
     return json_response(made, 201 if is_new else 200)
 

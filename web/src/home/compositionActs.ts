@@ -1,0 +1,29 @@
+import { api, ask } from "../api/client";
+import { queryClient } from "../api/queries";
+import type { CompositionBrief } from "../api/types";
+import { notify, notifyTrouble } from "../shell/notices";
+import type { Act } from "../shell/RareActs";
+
+const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
+
+/** Duplicate and delete a composition; what is deleted can be brought back at once. */
+export function compositionActs(one: CompositionBrief): Act[] {
+  const path = { params: { path: { id: one.id } } };
+  const restore = () => ask(api.POST("/api/compositions/{id}/restore", path)).then(refresh, notifyTrouble);
+  return [
+    {
+      key: "duplicate",
+      label: "Duplicate",
+      run: () => void ask(api.POST("/api/compositions/{id}/duplicate", path)).then(refresh, notifyTrouble),
+    },
+    {
+      key: "delete",
+      label: "Delete",
+      run: () =>
+        void ask(api.DELETE("/api/compositions/{id}", path)).then(() => {
+          void refresh();
+          notify({ title: `“${one.name}” deleted`, undo: () => void restore() });
+        }, notifyTrouble),
+    },
+  ];
+}
