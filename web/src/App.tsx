@@ -6,6 +6,7 @@ import { Loading, NotHere } from "./shell/states";
 
 const HomePage = lazy(() => import("./home/HomePage"));
 const BeginPage = lazy(() => import("./begin/BeginPage"));
+const PhotographPage = lazy(() => import("./begin/PhotographPage"));
 const PlacesPage = lazy(() => import("./places/PlacesPage"));
 const MapPage = lazy(() => import("./map/MapPage"));
 const KitPage = lazy(() => import("./kit/KitPage"));
@@ -22,6 +23,7 @@ export function App() {
         <Routes>
           <Route path="/" element={<HomePage />} />
           <Route path="/begin" element={<BeginPage />} />
+          <Route path="/begin/photograph" element={<PhotographPage />} />
           <Route path="/places" element={<PlacesPage />} />
           <Route path="/map" element={<MapPage />} />
           <Route path="/kit" element={<KitPage />} />

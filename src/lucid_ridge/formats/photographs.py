@@ -14,6 +14,7 @@ from __future__ import annotations
 import contextlib
 import io
 import math
+import warnings
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta, timezone
@@ -266,6 +267,13 @@ def read_photograph(data: bytes) -> Photograph:
     """
     if not data:
         raise PhotographError("The file is empty; choose a photograph.")
+    with warnings.catch_warnings():
+        # What Pillow warns of in a file is told by what can be read of it.
+        warnings.simplefilter("ignore")
+        return _read(data)
+
+
+def _read(data: bytes) -> Photograph:
     try:
         image: Image.Image
         try:

@@ -86,3 +86,4 @@ export type PictureOut = Complete<Schemas["PictureOut"]>;
 export type FormatOut = Complete<Schemas["FormatOut"]>;
 export type StarterKit = Schemas["StarterKit"];
 export type OutlookOut = Complete<Schemas["OutlookOut"]>;
+export type PhotographRead = Complete<Schemas["PhotographRead"]>;

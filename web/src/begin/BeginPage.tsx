@@ -130,7 +130,7 @@ export default function BeginPage() {
           >
             {pictures.data.map((one) => (
               <Kind key={one.id} name={one.name} about={one.about} chosen={picture === one.id} onChoose={() => setPicture(one.id)}>
-                <View framing={one.view} small />
+                <View framing={one.view} small bare />
               </Kind>
             ))}
             <Kind name="Empty frame" about={EMPTY} chosen={picture === "empty"} onChoose={() => setPicture("empty")}>

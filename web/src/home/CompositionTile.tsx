@@ -7,7 +7,7 @@ import { compositionActs } from "./compositionActs";
 import { useOutlook } from "./outlooks";
 import { RareActs } from "../shell/RareActs";
 
-/** A composition as it looks, with its next light; as a tile, or as a line with a small picture. */
+/** A composition as it looks, with its next light; as a tile, or as a line with a small bare picture. */
 export function CompositionTile({ one, tile }: { one: CompositionBrief; tile: boolean }) {
   const { box, outlook, failed } = useOutlook(one);
   const said = failed ? "the server does not answer" : (outlook?.said ?? "looking for its light …");
@@ -28,7 +28,7 @@ export function CompositionTile({ one, tile }: { one: CompositionBrief; tile: bo
     >
       <Link to={`/compositions/${one.id}`} tabIndex={-1} aria-hidden="true">
         <Box h={tile ? "150px" : "72px"} w={tile ? "100%" : "108px"} p={tile ? "8px 8px 0" : "4px"} overflow="hidden">
-          {outlook?.view ? <View framing={outlook.view} small label={one.name} /> : <Box h="100%" bg="sky" opacity="0.4" />}
+          {outlook?.view ? <View framing={outlook.view} small bare label={one.name} /> : <Box h="100%" bg="sky" opacity="0.4" />}
         </Box>
       </Link>
       <Flex flex="1" minW="0" px="10px" py={tile ? "8px" : "4px"} gap="1" align="start">

@@ -84,7 +84,7 @@ export function WaysIn() {
   const valley = useValley();
   const view = (id: string) => {
     const found = pictures.data?.find((one) => one.id === id);
-    return found ? <View framing={found.view} small /> : null;
+    return found ? <View framing={found.view} small bare /> : null;
   };
   return (
     <Box

@@ -1,4 +1,4 @@
-import { Box } from "@chakra-ui/react";
+import { Box, chakra } from "@chakra-ui/react";
 import { memo, useCallback, useEffect, useRef, useState } from "react";
 
 import type { Ribbon } from "../api/types";
@@ -13,6 +13,8 @@ const BAND = HILL_TOP + HILL + 2;
 const BAND_TALL = 18;
 const ROWS = BAND + BAND_TALL + 2;
 const HOURS_TALL = 19;
+/** Wide enough for what the post says. */
+const FLAG = 236;
 const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_evening_end", "noon"]);
 
 const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
@@ -39,10 +41,13 @@ interface Props {
   onMoment: (utc: string) => void;
   onStep: (minutes: number) => void;
   onEvent: (direction: 1 | -1) => void;
+  /** Whether the rows of who has the sun and when are shown. */
+  open?: boolean;
+  onOpen?: (open: boolean) => void;
 }
 
 /** The day relative to the view: the hill of light, its direction, who has the sun, and the moment as a post to drag. */
-export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onEvent }: Props) {
+export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onEvent, open = true, onOpen }: Props) {
   const ref = useRef<HTMLDivElement>(null);
   const [wide, setWide] = useState(1248);
   const [dragged, setDragged] = useState<number>();
@@ -59,8 +64,15 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
   }, []);
   const moment = dragged ?? ribbon.moment;
   const x = (s: number) => s * wide;
-  const flag = Math.min(Math.max(x(moment), 0), wide - 236);
-  const hours = ROWS + rowsTall(ribbon);
+  const flag = Math.min(Math.max(x(moment), 0), wide - FLAG);
+  const narrow = wide < 760;
+  const told = narrow
+    ? ribbon.date_text
+    : `stops below the day's brightest · ${ribbon.date_text} · ${ribbon.moon_text}${ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}`;
+  const toldRight = flag < wide - FLAG - 20 && flag < wide * 0.42;
+  const rises = ribbon.events.filter((event) => event.name === "sunrise" || event.name === "sunset");
+  const crowded = rises.length > 1 && x(Math.abs((rises[1]?.position ?? 1) - (rises[0]?.position ?? 0))) < 60;
+  const hours = ROWS + (open ? rowsTall(ribbon) : 0);
   const tall = hours + HOURS_TALL;
   const hill = ribbon.hill.map(([p, h]) => `${x(p).toFixed(1)} ${(HILL_TOP + (1 - h) * HILL).toFixed(1)}`).join("L");
   return (
@@ -121,9 +133,14 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         ))}
         <path d={`M0 ${HILL_TOP + HILL}L${hill}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
         <path d={`M${hill}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
-        <Label x={flag < 520 ? wide - 4 : 4} y="13" size={11} fill={paint("muted")} textAnchor={flag < 520 ? "end" : "start"}>
-          stops below the day's brightest · {ribbon.date_text} · {ribbon.moon_text}
-          {ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}
+        <Label
+          x={toldRight ? wide - (onOpen ? 96 : 4) : 4}
+          y="13"
+          size={11}
+          fill={paint("muted")}
+          textAnchor={toldRight ? "end" : "start"}
+        >
+          {told}
         </Label>
         {ribbon.stop_marks
           .filter((mark, i, all) => !all.slice(0, i).some((other) => Math.abs(x(other.position) - x(mark.position)) < 16))
@@ -175,44 +192,66 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
               <title>{`${event.text} ${event.time_text}`}</title>
             </g>
           ))}
-        {ribbon.events
-          .filter((event) => event.name === "sunrise" || event.name === "sunset")
-          .map((event) => (
-            <Label
-              key={event.name}
-              x={x(event.position) + (event.name === "sunrise" ? -8 : 8)}
-              y={HILL_TOP + HILL - 22}
-              size={11}
-              fill={paint("ink")}
-              textAnchor={event.name === "sunrise" ? "end" : "start"}
-              halo={paint("panel")}
-            >
-              {event.text} {event.time_text}
-            </Label>
-          ))}
-        <g transform={`translate(0 ${ROWS})`}>
-          <RibbonRows ribbon={ribbon} wide={wide} />
-        </g>
-        {ribbon.ticks.map((tick) => (
-          <g key={tick.position} transform={`translate(${x(tick.position)} ${hours})`}>
-            <path d="M0.500 0v5" stroke={paint("muted")} />
-            <Label
-              x={tick.position > 0.97 ? -2 : 3}
-              y="15"
-              size={11}
-              fill={paint("muted")}
-              textAnchor={tick.position > 0.97 ? "end" : "start"}
-            >
-              {tick.text}
-            </Label>
-          </g>
+        {(crowded || narrow ? [] : rises).map((event) => (
+          <Label
+            key={event.name}
+            x={x(event.position) + (event.name === "sunrise" ? -8 : 8)}
+            y={HILL_TOP + HILL - 22}
+            size={11}
+            fill={paint("ink")}
+            textAnchor={event.name === "sunrise" ? "end" : "start"}
+            halo={paint("panel")}
+          >
+            {event.text} {event.time_text}
+          </Label>
         ))}
+        {open ? (
+          <g transform={`translate(0 ${ROWS})`}>
+            <RibbonRows ribbon={ribbon} wide={wide} />
+          </g>
+        ) : null}
+        {ribbon.ticks
+          .filter((_, i) => !narrow || i % 2 === 0)
+          .map((tick) => (
+            <g key={tick.position} transform={`translate(${x(tick.position)} ${hours})`}>
+              <path d="M0.500 0v5" stroke={paint("muted")} />
+              <Label
+                x={tick.position > 0.97 ? -2 : 3}
+                y="15"
+                size={11}
+                fill={paint("muted")}
+                textAnchor={tick.position > 0.97 ? "end" : "start"}
+              >
+                {tick.text}
+              </Label>
+            </g>
+          ))}
         <path d={`M${x(moment)} 0V${hours + 4}`} stroke={paint("rust")} strokeWidth="2" />
-        <rect x={flag} y="0" width="236" height="18" fill={paint("rust")} />
+        <rect x={flag} y="0" width={FLAG} height="18" fill={paint("rust")} />
         <Label x={flag + 8} y="13" size={12} bold fill={paint("onRust")} data-testid="moment">
           {ribbon.moment_text}
         </Label>
       </svg>
+      {onOpen ? (
+        <chakra.button
+          type="button"
+          aria-expanded={open}
+          position="absolute"
+          right="0"
+          top={flag > wide - FLAG - 96 ? `${HILL_TOP}px` : "-2px"}
+          h="24px"
+          px="2"
+          fontSize="12px"
+          fontWeight="600"
+          bg="panel"
+          cursor="pointer"
+          textDecoration="underline"
+          onPointerDown={(event) => event.stopPropagation()}
+          onClick={() => onOpen(!open)}
+        >
+          {open ? "fewer rows" : "more rows"}
+        </chakra.button>
+      ) : null}
     </Box>
   );
 });

@@ -3,9 +3,12 @@ import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
 
-const ROW = 11;
-const TIDE = 24;
-const WEATHER = 12;
+/** Each row has a line of words and a bar below them, so that neither covers the other. */
+const WORDS = 13;
+const ROW = WORDS + 7;
+const TIDE = WORDS + 26;
+const WEATHER = WORDS + 10;
+const SIZE = 11;
 
 /** What the rows below the ribbon need. */
 export function rowsTall(ribbon: Ribbon): number {
@@ -37,17 +40,19 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
               <g key={a}>
                 <rect
                   x={x(a)}
-                  y="2"
+                  y={WORDS}
                   width={Math.max(x(b - a), 1)}
-                  height={ROW - 4}
+                  height={ROW - WORDS - 2}
                   fill={paint(BARS[row.kind] ?? "muted")}
                   stroke={row.kind === "forecast" ? paint("moss") : "none"}
                   strokeDasharray="4 3"
                 />
-                {row.kind === "moon" ? <rect x={x(a)} y="2" width={x(b - a)} height={ROW - 4} fill={url("left")} /> : null}
+                {row.kind === "moon" ? (
+                  <rect x={x(a)} y={WORDS} width={x(b - a)} height={ROW - WORDS - 2} fill={url("left")} />
+                ) : null}
               </g>
             ))}
-            <Label x="4" y={ROW - 2} size={9.5} fill={paint("ink")} words halo={paint("panel")}>
+            <Label x="4" y={WORDS - 2} size={SIZE} fill={paint("ink")} words halo={paint("panel")}>
               {words}
             </Label>
           </g>
@@ -61,16 +66,16 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
               <rect
                 key={mark.position}
                 x={x(mark.position)}
-                y={1 + (1 - mark.cloud) * (WEATHER - 3)}
+                y={WORDS + (1 - mark.cloud) * (WEATHER - WORDS - 2)}
                 width={Math.max(x(to - mark.position) - 1, 1)}
-                height={Math.max(mark.cloud * (WEATHER - 3), 0.5)}
+                height={Math.max(mark.cloud * (WEATHER - WORDS - 2), 0.5)}
                 fill={paint("tone1")}
               >
                 <title>{mark.text}</title>
               </rect>
             );
           })}
-          <Label x="4" y={WEATHER - 3} size={9.5} fill={paint("ink")} words halo={paint("panel")}>
+          <Label x="4" y={WORDS - 2} size={SIZE} fill={paint("ink")} words halo={paint("panel")}>
             cloud{ribbon.forecast.simulated ? ", simulated" : `, ${ribbon.forecast.source}`}
           </Label>
         </g>
@@ -78,7 +83,7 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
       {ribbon.tide ? (
         <g transform={`translate(0 ${tideAt})`} data-row="tide">
           <path
-            d={`M${ribbon.tide.points.map(([p, h]) => `${x(p).toFixed(1)} ${(TIDE - 3 - h * (TIDE - 6)).toFixed(1)}`).join("L")}`}
+            d={`M${ribbon.tide.points.map(([p, h]) => `${x(p).toFixed(1)} ${(TIDE - 3 - h * (TIDE - WORDS - 6)).toFixed(1)}`).join("L")}`}
             fill="none"
             stroke={paint("slate")}
             strokeWidth="1.8"
@@ -87,8 +92,8 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
             <Label
               key={turn.position}
               x={Math.min(Math.max(x(turn.position), 62), wide - 62)}
-              y={turn.high ? TIDE - 4 : 10}
-              size={9.5}
+              y={turn.high ? TIDE - 4 : WORDS + 9}
+              size={SIZE}
               textAnchor="middle"
               fill={paint("slate")}
               halo={paint("panel")}
@@ -96,7 +101,7 @@ export function RibbonRows({ ribbon, wide }: { ribbon: Ribbon; wide: number }) {
               {turn.high ? "high" : "low"} {turn.text}
             </Label>
           ))}
-          <Label x="4" y={TIDE - 4} size={9.5} fill={paint("ink")} words halo={paint("panel")}>
+          <Label x="4" y={WORDS - 2} size={SIZE} fill={paint("ink")} words halo={paint("panel")}>
             tide, {ribbon.tide.station}
           </Label>
         </g>

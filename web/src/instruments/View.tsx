@@ -1,8 +1,9 @@
 import { Box } from "@chakra-ui/react";
-import { memo, useId, useState } from "react";
+import { type KeyboardEvent as ReactKeyboardEvent, memo, useCallback, useId, useRef, useState } from "react";
 
 import type { DrawnElement, FramingReport } from "../api/types";
 import { paint } from "../theme/system";
+import { placeIn, useDrag } from "./dragging";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
 
@@ -56,16 +57,39 @@ function placeLabels(named: DrawnElement[], height: number, size: number): Place
   return placed;
 }
 
+export type Handle = "foot" | "top" | "side";
+const HANDLES: readonly (readonly [Handle, string])[] = [
+  ["foot", "Foot"],
+  ["top", "Top"],
+  ["side", "Side"],
+];
+const KEY_STEP = 0.01;
+
+/** What a hand does in the view: press where nothing is yet, or drag an element by its foot, top or side. */
+export interface ViewHands {
+  press: (x: number, y: number) => void;
+  shape: (id: string, part: Handle, x: number, y: number) => void;
+}
+
 interface Props {
   framing: FramingReport;
   selected?: string | undefined;
   onSelect?: (id: string) => void;
   /** A small picture among others: no labels, nothing to press. */
   small?: boolean;
+  hands?: ViewHands | undefined;
+  /** Without a frame of its own, where it lies on a card. */
+  bare?: boolean;
   label?: string;
 }
 
 const GLOW_REACH = 620;
+const ARROWS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function path(points: readonly (readonly number[])[], height: number) {
   return `M${points.map(([x = 0, y = 0]) => `${(x * WIDTH).toFixed(1)} ${(y * height).toFixed(1)}`).join("L")}Z`;
@@ -166,6 +190,8 @@ export const View = memo(function View({
   selected,
   onSelect,
   small = false,
+  bare = false,
+  hands,
   label = "The view through the frame",
 }: Props) {
   const [hovered, setHovered] = useState<string>();
@@ -180,11 +206,33 @@ export const View = memo(function View({
   const size = 22 * Math.max(1, 1.5 / framing.aspect);
   const named = small ? [] : framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
   const under = framing.underlay;
+  const svg = useRef<SVGSVGElement>(null);
+  const held = framing.elements.find((e) => e.id === selected);
+  const grips = hands && held?.in_frame ? held.handles : [];
+  const { grab, handlers } = useDrag<Handle, null>(
+    svg,
+    useCallback(
+      (part, x, y) => {
+        if (selected) hands?.shape(selected, part, x / WIDTH, y / height);
+      },
+      [hands, selected, height],
+    ),
+  );
+  const nudge =
+    (part: Handle, [x = 0, y = 0]: readonly number[]) =>
+    (event: ReactKeyboardEvent) => {
+      const by = ARROWS[event.key];
+      if (!by || !selected || !hands) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const size = event.shiftKey ? KEY_STEP * 5 : KEY_STEP;
+      hands.shape(selected, part, x + by[0] * size, y + by[1] * size);
+    };
   return (
     <Box
       as="figure"
-      bg="panel"
-      borderWidth="1px"
+      bg={bare ? "transparent" : "panel"}
+      borderWidth={bare ? "0" : "1px"}
       borderColor="line"
       h="100%"
       display="flex"
@@ -194,8 +242,15 @@ export const View = memo(function View({
       aria-label={label}
     >
       <svg
+        ref={svg}
+        {...(hands ? handlers : {})}
+        onDoubleClick={(event) => {
+          const place = placeIn(svg.current, event);
+          if (place) hands?.press(place[0] / WIDTH, place[1] / height);
+        }}
         viewBox={`0 0 ${WIDTH} ${height}`}
         style={{
+          touchAction: grips.length > 0 ? "none" : undefined,
           maxWidth: "100%",
           maxHeight: "100%",
           width: framing.aspect >= 1 ? "100%" : "auto",
@@ -333,6 +388,31 @@ export const View = memo(function View({
                   {element.distance.text} · {element.soft ? "soft " : ""}
                   {element.blur.text}
                 </Label>
+              </g>
+            );
+          })}
+          {HANDLES.map(([part, words], i) => {
+            const at = grips[i];
+            if (!at || !held) return null;
+            const lying = held.lying && part === "top";
+            return (
+              <g
+                key={part}
+                tabIndex={0}
+                role="button"
+                aria-label={`${lying ? "Far end" : words} of the ${held.name}; arrow keys move it`}
+                transform={`translate(${at[0] * WIDTH} ${at[1] * height})`}
+                style={{ cursor: part === "foot" ? "move" : part === "top" ? "ns-resize" : "ew-resize" }}
+                onPointerDown={grab(part, null)}
+                onKeyDown={nudge(part, at)}
+              >
+                <circle r={size * 1.1} fill="transparent" />
+                <path
+                  d={part === "foot" ? "M0 -9L9 0L0 9L-9 0Z" : part === "top" ? "M-8 6H8L0 -8Z" : "M-6 -8V8L8 0Z"}
+                  fill={paint("panel")}
+                  stroke={paint("rust")}
+                  strokeWidth="2.5"
+                />
               </g>
             );
           })}

@@ -36,23 +36,23 @@ export function Mark() {
 }
 
 /** The bar on top of every planning screen: where one is, and what acts on the whole. */
-export function TopBar({ children, actions }: { children?: ReactNode; actions?: ReactNode }) {
+export function TopBar({ children, actions, tight = false }: { children?: ReactNode; actions?: ReactNode; tight?: boolean }) {
   return (
     <Flex
       as="header"
       minH="40px"
       flexShrink="0"
       align="center"
-      wrap={{ base: "wrap", md: "nowrap" }}
-      columnGap="3"
-      px="4"
+      wrap={tight ? "nowrap" : { base: "wrap", md: "nowrap" }}
+      columnGap={tight ? "2" : "3"}
+      px={tight ? "2" : "4"}
       borderBottomWidth="1px"
       borderColor="line"
       bg="ground"
     >
       <Link to="/" style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}>
         <Mark />
-        <chakra.span hideBelow={children ? undefined : "sm"}>Lucid Ridge</chakra.span>
+        <chakra.span hideBelow={tight ? "2xl" : "sm"}>Lucid Ridge</chakra.span>
       </Link>
       {children ?? (
         <Flex as="nav" aria-label="Main" gap={{ base: "0", md: "1" }} ml={{ base: "0", md: "4" }} overflowX="auto" maxW="100%">
@@ -68,7 +68,7 @@ export function TopBar({ children, actions }: { children?: ReactNode; actions?: 
       )}
       <Box flex="1" />
       {actions}
-      <ThemeButton />
+      <ThemeButton short={tight} />
     </Flex>
   );
 }

@@ -33,12 +33,12 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
 }
 
 /** One button that goes on to the next of the three lights. */
-export function ThemeButton() {
+export function ThemeButton({ short = false }: { short?: boolean }) {
   const { theme, choose } = useTheme();
   const next = THEMES[(THEMES.indexOf(theme) + 1) % THEMES.length] ?? "day";
   return (
     <Button onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
-      {THEMES.map((one) => (
+      {THEMES.filter((one) => !short || one === theme).map((one) => (
         <span
           key={one}
           style={{

@@ -1,36 +1,103 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { useCallback } from "react";
+import { useCallback, useMemo } from "react";
 
 import type { Evaluation } from "../api/types";
 import { PlanFromAbove } from "../instruments/PlanFromAbove";
 import { SideSection } from "../instruments/SideSection";
-import { View } from "../instruments/View";
+import { View, type ViewHands } from "../instruments/View";
+import { Segments } from "../shell/fields";
 import { useBench } from "./context";
+import { PointedSheet } from "./PointedSheet";
 import type { usePlanHands } from "./usePlanHands";
 
 export const LARGE = ["view", "plan", "section"] as const;
 export type Large = (typeof LARGE)[number];
+const NAMED = [
+  ["view", "View"],
+  ["plan", "From above"],
+  ["section", "From the side"],
+] as const;
+
+export type Point = readonly [number, number];
+/** Places a little beyond the frame may be meant too. */
+const held = (share: number) => Math.min(Math.max(share, -0.9), 1.9);
 
 interface PicturesProps {
   made: Evaluation;
   large: Large;
   enlarge: (which: Large) => void;
   hands: ReturnType<typeof usePlanHands>;
+  /** Where the view was pressed to put something in. */
+  pointed: Point | null;
+  setPointed: (at: Point | null) => void;
+  /** One at a time, chosen above it. */
+  pocket?: boolean;
 }
 
 /** View, plan and side section: one large, the others below it. */
-export function Pictures({ made, large, enlarge, hands }: PicturesProps) {
+export function Pictures({ made, large, enlarge, hands, pointed, setPointed, pocket = false }: PicturesProps) {
   const { store, selected, select } = useBench();
   const setHeight = useCallback((camera_height_m: number) => store.act("height", { kind: "height", camera_height_m }), [store]);
+  const viewHands = useMemo<ViewHands>(
+    () => ({
+      press: (x, y) => setPointed([x, y]),
+      shape: (element_id, part, x, y) =>
+        store.act(`shape ${element_id} ${part}`, { kind: "shape_element", element_id, part, x: held(x), y: held(y) }),
+    }),
+    [store, setPointed],
+  );
+  const empty = made.framing.elements.length === 0;
+  const offer = (
+    <>
+      {empty && large === "view" ? (
+        <Flex position="absolute" inset="0" align="center" justify="center" direction="column" gap="2" pointerEvents="none">
+          <Button variant="solid" size="md" pointerEvents="auto" onClick={() => setPointed([0.5, 0.75])}>
+            Put in the first thing
+          </Button>
+          <Box fontSize="13px" bg="panel" px="2">
+            or double-press the view where it stands
+          </Box>
+        </Flex>
+      ) : null}
+      {pointed ? <PointedSheet x={pointed[0]} y={pointed[1]} onClose={() => setPointed(null)} /> : null}
+    </>
+  );
   const picture = (which: Large, isLarge: boolean) => {
-    if (which === "view") return <View framing={made.framing} selected={selected} onSelect={select} small={!isLarge} />;
+    if (which === "view")
+      return (
+        <View
+          framing={made.framing}
+          selected={selected}
+          onSelect={select}
+          small={!isLarge}
+          hands={isLarge ? viewHands : undefined}
+        />
+      );
     if (which === "plan") return <PlanFromAbove plan={made.plan} hands={hands} selected={selected} large={isLarge} />;
     return <SideSection section={made.section} onHeight={setHeight} large={isLarge} />;
   };
+  if (pocket)
+    return (
+      <>
+        <Box flex="1" minH="0" overflow="hidden" position="relative">
+          {picture(large, true)}
+          {offer}
+        </Box>
+        <Flex justify="center" flexShrink="0">
+          <Segments label="Picture" value={large} options={NAMED} onCommit={enlarge} />
+        </Flex>
+      </>
+    );
   return (
     <>
-      <Box flex="1" minH="0" {...(large === "view" ? {} : { borderWidth: "1px", borderColor: "line", overflow: "hidden" })}>
+      <Box
+        flex="1"
+        minH="0"
+        position="relative"
+        {...(large === "view" ? {} : { borderWidth: "1px", borderColor: "line", overflow: "hidden" })}
+      >
         {picture(large, true)}
+        {offer}
       </Box>
       <Flex h="136px" flexShrink="0" gap="8px">
         {LARGE.filter((one) => one !== large).map((one) => (

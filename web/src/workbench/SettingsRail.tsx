@@ -1,5 +1,5 @@
 import { Box, chakra, Flex, Input, Popover, Portal } from "@chakra-ui/react";
-import { type RefObject, useState } from "react";
+import { useState } from "react";
 
 import type { Change, SettingSummary, Filter, FilterInUse } from "../api/types";
 import { useBench } from "./context";
@@ -66,7 +66,27 @@ function KeyButton({ label, text, onClick }: { label: string; text: string; onCl
   );
 }
 
-function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) {
+/** A nudge large enough for a thumb. */
+function ThumbButton({ label, text, onClick }: { label: string; text: string; onClick: () => void }) {
+  return (
+    <chakra.button
+      type="button"
+      aria-label={label}
+      onClick={onClick}
+      flex="1"
+      h="40px"
+      fontSize="22px"
+      fontFamily="mono"
+      cursor="pointer"
+      css={{ touchAction: "manipulation" }}
+      _active={{ bg: "mossFaint" }}
+    >
+      {text}
+    </chakra.button>
+  );
+}
+
+function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setting }; pocket: boolean }) {
   const { store } = useBench();
   const [typing, setTyping] = useState<string>();
   const [wrong, setWrong] = useState(false);
@@ -90,8 +110,9 @@ function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) 
       bg="panel"
       borderRightWidth="1px"
       borderColor="line"
-      px="3"
-      pt="7px"
+      px={pocket ? "2" : "3"}
+      pt={pocket ? "4px" : "7px"}
+      borderBottomWidth={pocket ? "1px" : "0"}
       onWheel={(e) => nudge(e.deltaY > 0 ? -1 : 1)}
       data-testid={`chip-${chip.setting}`}
     >
@@ -102,9 +123,9 @@ function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) 
         <chakra.button
           type="button"
           fontFamily="mono"
-          fontSize="20px"
+          fontSize={pocket ? "17px" : "20px"}
           fontWeight="700"
-          lineHeight="28px"
+          lineHeight={pocket ? "22px" : "28px"}
           whiteSpace="nowrap"
           cursor="text"
           textAlign="left"
@@ -137,15 +158,22 @@ function SettingChip({ chip }: { chip: SettingSummary & { setting: Setting } }) 
           }}
         />
       )}
-      <Flex position="absolute" right="3px" bottom="0" align="center">
-        {chip.note ? (
-          <Box fontFamily="mono" fontSize="11px" mr="2px">
-            {chip.note}
-          </Box>
-        ) : null}
-        <KeyButton label={`${chip.label} down`} text={less.toUpperCase()} onClick={() => nudge(-1)} />
-        <KeyButton label={`${chip.label} up`} text={more.toUpperCase()} onClick={() => nudge(1)} />
-      </Flex>
+      {pocket ? (
+        <Flex>
+          <ThumbButton label={`${chip.label} down`} text="−" onClick={() => nudge(-1)} />
+          <ThumbButton label={`${chip.label} up`} text="+" onClick={() => nudge(1)} />
+        </Flex>
+      ) : (
+        <Flex position="absolute" right="3px" bottom="0" align="center">
+          {chip.note ? (
+            <Box fontFamily="mono" fontSize="11px" mr="2px">
+              {chip.note}
+            </Box>
+          ) : null}
+          <KeyButton label={`${chip.label} down`} text={less.toUpperCase()} onClick={() => nudge(-1)} />
+          <KeyButton label={`${chip.label} up`} text={more.toUpperCase()} onClick={() => nudge(1)} />
+        </Flex>
+      )}
       <Corner chip={chip} />
     </Box>
   );
@@ -274,20 +302,22 @@ function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boole
 export function SettingsRail({
   filtersOpen,
   setFiltersOpen,
-  railRef,
+  pocket = false,
 }: {
   filtersOpen: boolean;
   setFiltersOpen: (open: boolean) => void;
-  railRef?: RefObject<HTMLDivElement | null>;
+  /** Two rows with large nudges for the thumb. */
+  pocket?: boolean;
 }) {
   const { state } = useBench();
   const chips = state.evaluation?.setting_summaries ?? [];
   return (
-    <Flex
-      ref={railRef}
+    <Box
       as="section"
       aria-label="Settings"
-      h="66px"
+      display={pocket ? "grid" : "flex"}
+      gridTemplateColumns="repeat(3, minmax(0, 1fr))"
+      h={pocket ? "auto" : "66px"}
       flexShrink="0"
       borderBottomWidth="1px"
       borderColor="line"
@@ -295,11 +325,11 @@ export function SettingsRail({
     >
       {chips.map((chip) =>
         isSetting(chip.setting) ? (
-          <SettingChip key={chip.setting} chip={{ ...chip, setting: chip.setting }} />
+          <SettingChip key={chip.setting} chip={{ ...chip, setting: chip.setting }} pocket={pocket} />
         ) : (
           <FilterChip key={chip.setting} chip={chip} open={filtersOpen} setOpen={setFiltersOpen} />
         ),
       )}
-    </Flex>
+    </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex } from "@chakra-ui/react";
+import { Box, Button, chakra } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Link, useParams } from "react-router";
@@ -16,7 +16,9 @@ import { type BenchName, keepBench, keptBench } from "./benchNames";
 import { BenchTabs } from "./BenchTabs";
 import { WORKBENCH_KEYS } from "./keys";
 import { tellLocked } from "./lockedNotice";
-import { type Large, Pictures } from "./Pictures";
+import { DeskLayout, PocketLayout } from "./layouts";
+import { usePanes, usePocket } from "./panes";
+import { type Large, Pictures, type Point } from "./Pictures";
 import { Problems } from "./Problems";
 import { SaveStatus } from "./SaveStatus";
 import { SettingsRail } from "./SettingsRail";
@@ -60,8 +62,6 @@ const ExposureBench = lazy(() => import("./benches/ExposureBench").then((found) 
 const WaysBench = lazy(() => import("./benches/WaysBench").then((found) => ({ default: found.WaysBench })));
 const SequenceBench = lazy(() => import("./benches/SequenceBench").then((found) => ({ default: found.SequenceBench })));
 
-const tensionsOf = () => <Tensions />;
-
 interface WorkbenchProps {
   saved: CompositionOut;
   around: Surroundings;
@@ -79,6 +79,9 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   const [filtersOpen, setFiltersOpen] = useState(false);
   const [keysOpen, setKeysOpen] = useState(false);
   const [large, setLarge] = useState<Large>("view");
+  const [pointed, setPointed] = useState<Point | null>(null);
+  const [panes, putPanes] = usePanes();
+  const pocket = usePocket();
   const hands = usePlanHands(store, select);
 
   useEffect(() => {
@@ -112,6 +115,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
     toEvent,
     setBench,
     setLarge,
+    point: () => setPointed([0.5, 0.75]),
     openFilters: () => setFiltersOpen(true),
     openKeys: () => setKeysOpen(true),
   });
@@ -136,78 +140,116 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
     },
     [bench, around, toMoment, weatherTrouble],
   );
+  const tensionsOf = useCallback(
+    () => <Tensions open={panes.tensionsOpen} onOpen={(tensionsOpen) => putPanes({ tensionsOpen })} />,
+    [panes.tensionsOpen, putPanes],
+  );
   const made = state.evaluation;
   const place = around.places.find((one) => one.id === state.draft.place_id);
+  const Layout = pocket ? PocketLayout : DeskLayout;
   return (
     <BenchProvider store={store} state={state} selected={selected} select={select}>
-      <Flex direction="column" h="100vh" minW="1024px" overflow="hidden">
-        <TopBar
-          actions={
-            <>
-              <SaveStatus />
-              <Button onClick={() => store.undo()} disabled={!state.canUndo}>
-                Undo
-              </Button>
-              <Button onClick={() => store.redo()} disabled={!state.canRedo}>
-                Redo
-              </Button>
-              <Button onClick={() => setKeysOpen(true)} aria-label="Keys">
-                ?
-              </Button>
-            </>
-          }
-        >
-          <Box
-            as="nav"
-            aria-label="Where you are"
-            color="muted"
-            ml="3"
-            overflow="hidden"
-            whiteSpace="nowrap"
-            textOverflow="ellipsis"
+      <Layout
+        panes={panes}
+        putPanes={putPanes}
+        bar={
+          <TopBar
+            tight={pocket}
+            actions={
+              <>
+                <SaveStatus />
+                <Button onClick={() => store.undo()} disabled={!state.canUndo} title="Ctrl Z" aria-label="Undo">
+                  {pocket ? "↶" : "Undo"}
+                </Button>
+                <Button onClick={() => store.redo()} disabled={!state.canRedo} title="Ctrl Shift Z" aria-label="Redo">
+                  {pocket ? "↷" : "Redo"}
+                </Button>
+                <Button onClick={() => setKeysOpen(true)} aria-label="Keys" title="Keys (?)">
+                  ?
+                </Button>
+              </>
+            }
           >
-            <Link to="/">{place?.place.name ?? "Places"}</Link> /{" "}
-            <chakra.h1 display="inline" fontWeight="700" color="ink">
-              {state.draft.name}
-            </chakra.h1>
-          </Box>
-        </TopBar>
-        {made ? <SettingsRail filtersOpen={filtersOpen} setFiltersOpen={setFiltersOpen} /> : null}
-        {state.missing ? (
-          <Box role="alert" bg="rustFaint" px="4" py="2">
-            The {state.missing} this composition uses was deleted. Choose another on the Frame bench, or bring it back on the kit
-            page.
-          </Box>
-        ) : null}
-        <Problems />
-        <Flex as="main" flex="1" minH="0">
-          <Flex direction="column" w="49.4%" p="10px 16px" gap="10px" minH="0">
-            {made ? <Pictures made={made} large={large} enlarge={setLarge} hands={hands} /> : <Loading what="the view" />}
-          </Flex>
-          <Flex direction="column" flex="1" minW="0" borderLeftWidth="1px" borderColor="line" px="16px" pb="8px" minH="0">
-            <BenchTabs chosen={bench} choose={setBench} />
             <Box
-              id="bench"
-              role="tabpanel"
-              aria-labelledby={`tab-${bench}`}
-              flex="1"
-              minH="0"
-              position="relative"
-              overflowY="auto"
-              tabIndex={0}
-              data-testid="bench"
+              as="nav"
+              aria-label="Where you are"
+              color="muted"
+              ml={{ base: "0", md: "3" }}
+              minW="0"
+              overflow="hidden"
+              whiteSpace="nowrap"
+              textOverflow="ellipsis"
             >
-              <Suspense fallback={<Loading what="the bench" />}>
-                <Later>{benchOf}</Later>
-              </Suspense>
+              <chakra.span hideBelow="md">
+                <Link to={`/places#${state.draft.place_id}`}>{place?.place.name ?? "Places"}</Link> /{" "}
+              </chakra.span>
+              <chakra.h1 display="inline" fontWeight="700" color="ink">
+                {state.draft.name}
+              </chakra.h1>
             </Box>
-            <Later>{tensionsOf}</Later>
-          </Flex>
-        </Flex>
-        <Box flexShrink="0" borderTopWidth="1px" borderColor="line" bg="panel" px="16px">
-          {made ? <DayRibbon ribbon={made.light.ribbon} onMoment={toMoment} onStep={step} onEvent={toEvent} /> : <Box h="140px" />}
-        </Box>
-      </Flex>
+          </TopBar>
+        }
+        rail={made ? <SettingsRail filtersOpen={filtersOpen} setFiltersOpen={setFiltersOpen} pocket={pocket} /> : null}
+        alerts={
+          <>
+            {state.missing ? (
+              <Box role="alert" bg="rustFaint" px="4" py="2">
+                The {state.missing} this composition uses was deleted. Choose another on the Frame bench, or bring it back on the
+                kit page.
+              </Box>
+            ) : null}
+            <Problems />
+          </>
+        }
+        pictures={
+          made ? (
+            <Pictures
+              made={made}
+              large={large}
+              enlarge={setLarge}
+              hands={hands}
+              pointed={pointed}
+              setPointed={setPointed}
+              pocket={pocket}
+            />
+          ) : (
+            <Loading what="the view" />
+          )
+        }
+        tabs={<BenchTabs chosen={bench} choose={setBench} />}
+        bench={
+          <Box
+            id="bench"
+            role="tabpanel"
+            aria-labelledby={`tab-${bench}`}
+            flex="1"
+            minH="0"
+            position="relative"
+            overflowY="auto"
+            tabIndex={0}
+            data-testid="bench"
+          >
+            <Suspense fallback={<Loading what="the bench" />}>
+              <Later>{benchOf}</Later>
+            </Suspense>
+          </Box>
+        }
+        tensions={<Later>{tensionsOf}</Later>}
+        ribbon={
+          made ? (
+            <DayRibbon
+              ribbon={made.light.ribbon}
+              onMoment={toMoment}
+              onStep={step}
+              onEvent={toEvent}
+              open={panes.ribbonOpen}
+              onOpen={(ribbonOpen) => putPanes({ ribbonOpen })}
+            />
+          ) : (
+            <Box h="105px" />
+          )
+        }
+      />
       <ConflictSheet />
       <ShortcutsSheet open={keysOpen} onClose={() => setKeysOpen(false)} groups={WORKBENCH_KEYS} />
     </BenchProvider>

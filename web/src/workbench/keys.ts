@@ -23,6 +23,7 @@ export const WORKBENCH_KEYS: readonly (readonly [string, readonly Shortcut[]])[]
       [["U", "O"], "aim to the left, right, 1°; 10° with Shift"],
       [["Y", "H"], "pitch up, down"],
       [["N"], "other guides"],
+      [["G"], "put something into the view"],
       [["P"], "view, plan or section in the large place"],
     ],
   ],

@@ -34,7 +34,7 @@ const SAVE_AFTER_MS = 700;
 const RETRY_MS = 1500;
 const HAND_RESTS_MS = 150;
 /** Changes that say where a thing is, not by how much it moves. */
-const WHERE = new Set(["stand", "aim_toward", "put_element", "height"]);
+const WHERE = new Set(["stand", "aim_toward", "put_element", "height", "shape_element"]);
 
 function draftOf(saved: CompositionOut): Draft {
   const { name, place_id, body_id, lens_id, support_id, composition } = saved;

@@ -26,6 +26,8 @@ interface Acts {
   toEvent: (direction: 1 | -1) => void;
   setBench: (bench: BenchName) => void;
   setLarge: Dispatch<SetStateAction<Large>>;
+  /** Put something into the view. */
+  point: () => void;
   openFilters: () => void;
   openKeys: () => void;
 }
@@ -80,6 +82,9 @@ export function useWorkbenchKeys(store: WorkbenchStore, acts: Acts) {
           }
           case "p":
             at.setLarge((now) => LARGE[(LARGE.indexOf(now) + 1) % LARGE.length] ?? "view");
+            return true;
+          case "g":
+            at.point();
             return true;
           case "f":
             at.openFilters();

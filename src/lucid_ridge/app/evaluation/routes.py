@@ -22,6 +22,8 @@ from lucid_ridge.app.evaluation.schemas import (
     ExposureOut,
     MeasureBody,
     MeasureOut,
+    PointBody,
+    PointOut,
     SequenceFileBody,
     SharpnessOut,
     SolveBody,
@@ -42,6 +44,7 @@ from lucid_ridge.reports.explain import Explanation
 from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
 from lucid_ridge.reports.frame.answers import Answer, answer_to
 from lucid_ridge.reports.frame.measured import measured_element
+from lucid_ridge.reports.frame.pointed import pointed
 from lucid_ridge.reports.frame.tries import tries
 from lucid_ridge.reports.ways.report import WaysReport, ways
 from lucid_ridge.reports.ways.why import WhyNot
@@ -135,6 +138,12 @@ def try_others(body: EvaluateBody) -> Response:
 def aim_of_photograph(body: AimBody) -> Response:
     """Where a reference photograph looks, from points whose direction is known."""
     return json_response(AimOut(aim_photograph(state_of(body), body.places, body.aspect, body.view_deg)))
+
+
+@feature.post("/point", responses={200: PointOut, **INVALID})
+def point_into_view(body: PointBody) -> Response:
+    """Along which sight a press in the view points, and how far off what lies there is."""
+    return json_response(PointOut(pointed(state_of(body), body.x, body.y)))
 
 
 @feature.post("/measure", responses={200: MeasureOut, **INVALID})

@@ -18,6 +18,7 @@ from lucid_ridge.reports.explain import Explanation
 from lucid_ridge.reports.exposure.study import ExposureStudy
 from lucid_ridge.reports.frame.answers import Answer
 from lucid_ridge.reports.frame.measured import MeasuredElement
+from lucid_ridge.reports.frame.pointed import Pointed
 from lucid_ridge.reports.frame.tries import Try
 from lucid_ridge.reports.ways.report import WaysReport
 from lucid_ridge.reports.ways.why import WhyNot
@@ -77,6 +78,17 @@ class MeasureBody(EvaluateBody):
 
 class MeasureOut(RootModel[MeasuredElement]):
     """What the marked thing measures."""
+
+
+class PointBody(EvaluateBody):
+    """A scene, and a place in its frame: 0 to 1 from the left and the top."""
+
+    x: Annotated[float, Field(ge=-1, le=2)]
+    y: Annotated[float, Field(ge=-1, le=2)]
+
+
+class PointOut(RootModel[Pointed]):
+    """Where a press in the view points."""
 
 
 class SharpnessOut(RootModel[SharpnessStudy]):

@@ -28,7 +28,8 @@ from lucid_ridge.core.framing.outlines import (
 from lucid_ridge.core.framing.reflection import mirrored
 from lucid_ridge.core.framing.shadows import shaded_side
 from lucid_ridge.core.framing.silhouettes import LYING, Paint, ShadedSide
-from lucid_ridge.core.model.scene import Element, Scene
+from lucid_ridge.core.model.kit import Kit
+from lucid_ridge.core.model.scene import Composition, Element, Scene
 
 Array = NDArray[np.float64]
 
@@ -146,11 +147,15 @@ def focus_distance(scene: Scene) -> float:
 
 def scene_camera(scene: Scene) -> Camera:
     """The camera of a scene; focused close it takes in less."""
-    composition = scene.composition
-    body = scene.kit.body
+    return camera_of(scene.composition, scene.kit)
+
+
+def camera_of(composition: Composition, kit: Kit) -> Camera:
+    """The camera of a composition with the kit as it is used; focused close it takes in less."""
+    body, focus = kit.body, composition.settings.focus_m
     upright = composition.orientation == "portrait"
     width, height = frame_sides_mm(body.sensor_width_mm, body.sensor_height_mm, upright)
-    optics = optics_of(scene.kit.lens, composition.settings)
+    optics = optics_of(kit.lens, composition.settings)
     return Camera(
         position_m=(
             composition.east_m,
@@ -160,7 +165,7 @@ def scene_camera(scene: Scene) -> Camera:
         azimuth_deg=composition.azimuth_deg,
         pitch_deg=composition.pitch_deg,
         roll_deg=composition.roll_deg,
-        image_distance_mm=optics.perspective_mm(optics.magnification(focus_distance(scene))),
+        image_distance_mm=optics.perspective_mm(optics.magnification(math.inf if focus is None else focus)),
         frame_width_mm=width,
         frame_height_mm=height,
     )

@@ -46,6 +46,7 @@ from lucid_ridge.core.changes.lens_changes import (
     within,
 )
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot, metered, spot_read
+from lucid_ridge.core.changes.view_moves import PointElement, ShapeElement, apply_view_move
 from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Kit
 from lucid_ridge.core.model.scene import Composition, Scene, Settings
 from lucid_ridge.core.optics.slices import MOST_SLICES
@@ -211,6 +212,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return _fitted(composition, kit)
         case SpanPanorama():
             return spanned(composition, kit, change)
+        case PointElement() | ShapeElement():
+            return apply_view_move(composition, kit, change)
         case _:
             return apply_move(composition, change)
 

@@ -24,6 +24,7 @@ from lucid_ridge.core.changes.camera_moves import (
 )
 from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.changes.meter_changes import ReadMeter, ReadSpot
+from lucid_ridge.core.changes.view_moves import PointElement, ShapeElement
 from lucid_ridge.core.model.scene import BracketSet, Layer, LockName, SettingName, SliceMode
 from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard
 from lucid_ridge.core.records import record
@@ -166,4 +167,5 @@ class FitToKit:
 Change = (
     Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetCompensation | ChooseStandard | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Level | Hold | SetCrop | MoveElement | PutElement
+    | PointElement | ShapeElement
 )  # fmt: skip

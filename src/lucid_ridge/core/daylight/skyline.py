@@ -65,6 +65,11 @@ def ground_m(place: Place, terrain: Terrain | None, east_m: float, north_m: floa
     return found if math.isfinite(found) else None
 
 
+def grounds_m(place: Place, terrain: Terrain, east_m: Array, north_m: Array) -> Array:
+    """Ground above sea level at points (K,), by the terrain; NaN where it is not known."""
+    return terrain.height_at(*_lie(terrain, place.latitude_deg, place.longitude_deg).to_grid(east_m, north_m))
+
+
 def _horizon_at(place: Place, terrain: Terrain | None, east_m: float, north_m: float, above_ground_m: float) -> Horizon:
     if place.horizon != "terrain" or terrain is None:
         return _given_horizon(place)

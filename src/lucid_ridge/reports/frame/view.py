@@ -11,7 +11,7 @@ from lucid_ridge.core.camera.geometry import Geometry
 from lucid_ridge.core.camera.picture import foreground_share, hidden_shares, mirrors, reflections, sky_share
 from lucid_ridge.core.exposure.tolerances import is_soft
 from lucid_ridge.core.framing.areas import polygons
-from lucid_ridge.core.framing.camera import field_of_view_deg
+from lucid_ridge.core.framing.camera import earth_drop_m, field_of_view_deg
 from lucid_ridge.core.framing.guides import GUIDE_LINES
 from lucid_ridge.core.framing.outlines import Outline, as_points, project_rings
 from lucid_ridge.core.framing.shadows import shadow_rings
@@ -50,7 +50,8 @@ class DrawnElement:
 
     ``softness`` is by how much the worse of its two blurs exceeds the circle of confusion, as a share of the
     frame width; ``tone`` 0 is the palest (far), 4 the darkest. ``shadow`` is what it casts on the
-    ground at its foot; ``mirrored`` what it shows of others if it is still water.
+    ground at its foot; ``mirrored`` what it shows of others if it is still water. ``handles`` are where its foot, its top
+    (the far end of what lies) and one side can be taken hold of; none for a measured ridgeline.
     """
 
     id: str
@@ -61,6 +62,7 @@ class DrawnElement:
     in_frame: bool
     tone: int
     outlines: tuple[Outline, ...]
+    handles: tuple[tuple[float, float], ...]
     shadow: Ring
     mirrored: tuple[Mirrored, ...]
     anchor: tuple[float, float] | None
@@ -174,10 +176,34 @@ def _share(value: float, explain: str) -> Readout:
     return Readout(value=value * 100, text=f"{value:.0%}", explain=explain)
 
 
+def _handles(state: State) -> list[tuple[tuple[float, float], ...]]:
+    """Where the foot, the top and one side of each element lie in the frame; nothing of what lies behind the camera."""
+    elements = state.geometry.elements
+    points = np.zeros((len(elements), 3, 3))
+    for i, e in enumerate(elements):
+        turned = math.radians(e.turned_deg)
+        ahead = e.depth_m if e.silhouette in LYING else 0.0
+        up = 0.0 if e.silhouette in LYING else e.height_m
+        half = e.width_m / 2
+        points[i, 0] = e.east_m, e.north_m, e.base_m
+        points[i, 1] = e.east_m + ahead * math.sin(turned), e.north_m + ahead * math.cos(turned), e.base_m + up
+        points[i, 2] = e.east_m + half * math.cos(turned), e.north_m - half * math.sin(turned), e.base_m
+    away = np.hypot(*(points[..., :2] - np.asarray(state.geometry.camera.position_m[:2])).transpose(2, 0, 1))
+    points[..., 2] -= earth_drop_m(away)
+    seen = state.geometry.camera.project(points)
+    # What reaches past the camera is taken hold of at its foot.
+    seen = np.where(np.isnan(seen), seen[:, :1], seen)
+    return [
+        () if len(e.ridgeline) > 1 or np.isnan(seen[i]).any() else tuple((float(x), float(y)) for x, y in seen[i])
+        for i, e in enumerate(elements)
+    ]
+
+
 def _elements(state: State) -> tuple[DrawnElement, ...]:
     geometry, depth, units = state.geometry, state.depth, state.scene.units
     camera = geometry.camera
     tone = element_tones(geometry)
+    handles = _handles(state)
     hidden = hidden_shares(geometry)
     shadows = _drawn_shadows(state)
     shown: dict[int, tuple[Mirrored, ...]] = {}
@@ -207,6 +233,7 @@ def _elements(state: State) -> tuple[DrawnElement, ...]:
                 in_frame=seen,
                 tone=tone[i],
                 outlines=shape,
+                handles=handles[i],
                 shadow=shadows.get(i, ()),
                 mirrored=shown.get(i, ()),
                 anchor=_anchor(shape[0].points) if seen and shape else None,

@@ -14,7 +14,7 @@ from lucid_ridge.core.light_windows.light_wish import Condition, name_by_id
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.model.wanted import LightWish
 from lucid_ridge.core.state.state import State
-from lucid_ridge.reports.figures import clock_text, degrees_text, duration_text
+from lucid_ridge.reports.figures import clock_text, degrees_text
 
 SIDE_TEXT: dict[LightSide, str] = {
     "none": "no sun",
@@ -152,7 +152,8 @@ def next_light_text(starts: datetime, ends: datetime, side: LightSide, zone: str
     """A window of light as it is said: "Thu 07:52, side light, 18 min; in 3 days"."""
     local, today = starts.astimezone(ZoneInfo(zone)), now.astimezone(ZoneInfo(zone))
     days = (local.date() - today.date()).days
-    lasts = duration_text((ends - starts).total_seconds())
+    minutes = round((ends - starts).total_seconds() / 60)
+    lasts = f"{minutes} min" if minutes < 100 else f"{minutes // 60} h {minutes % 60:02d} min"
     plain = SIDE_TEXT[side].split(",")[0] if side != "none" else "sun down"
     if starts <= now:
         return f"now, {plain}, until {clock_text(ends.timestamp(), ZoneInfo(zone))}"

@@ -5,6 +5,7 @@ import { ChoiceField, NumberField, TextField, TickField } from "../../../shell/f
 import { notify } from "../../../shell/notices";
 import { useBench } from "../../context";
 import { newElement } from "../../elements";
+import { SILHOUETTES } from "./silhouettes";
 import { Part } from "../parts";
 
 const ROLES = [
@@ -14,27 +15,6 @@ const ROLES = [
   ["background", "background"],
   ["sky", "sky"],
   ["water", "water"],
-] as const;
-const SHAPES = [
-  ["boulder", "boulder"],
-  ["stones", "stones"],
-  ["wall", "wall"],
-  ["boathouse", "boathouse"],
-  ["post", "post"],
-  ["ridge", "ridge"],
-  ["hill", "hill"],
-  ["water", "still water"],
-  ["beck", "running water"],
-  ["meadow", "ground"],
-  ["flowers", "flowers, a patch"],
-  ["bloom", "one flower"],
-  ["trunk", "tree trunk"],
-  ["animal", "small animal"],
-  ["reeds", "reeds or grass"],
-  ["heather", "sprig"],
-  ["leaf", "leaf"],
-  ["dew", "drops"],
-  ["cloud", "cloud"],
 ] as const;
 const LYING = new Set<Element["silhouette"]>(["water", "beck", "stones", "meadow"]);
 const RIDGES = new Set<Element["silhouette"]>(["ridge", "hill", "wall"]);
@@ -84,7 +64,7 @@ function Editor({ element }: { element: Element }) {
           width="140px"
           label="drawn as"
           value={element.silhouette}
-          options={SHAPES}
+          options={SILHOUETTES}
           onCommit={(silhouette) => put({ silhouette })}
         />
         <NumberField width="92px" label="bearing" unit="°" value={bearing} onCommit={(v) => place(v, distance)} />

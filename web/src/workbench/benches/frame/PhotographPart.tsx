@@ -92,7 +92,7 @@ export function PhotographPart() {
             <chakra.input
               ref={picker}
               type="file"
-              accept="image/jpeg,image/png,image/webp"
+              accept="image/*,.dng,.heic,.heif,.tif,.tiff"
               aria-label="Picture file"
               position="absolute"
               w="1px"
@@ -118,7 +118,7 @@ export function PhotographPart() {
         {photographs.length === 0 ? (
           <Box color="muted">
             A picture taken from the standpoint, by phone if need be, lines the drawing up with the place and measures what is in
-            it. JPEG, PNG or WebP
+            it. JPEG, HEIC, TIFF, PNG, WebP or raw
             {query.data
               ? `, up to ${query.data.largest_bytes / 1024 / 1024} MB and ${query.data.most_pixels / 1e6} megapixels`
               : ""}

@@ -1,0 +1,22 @@
+/** What an element is drawn as, and how that is said. */
+export const SILHOUETTES = [
+  ["boulder", "boulder"],
+  ["stones", "stones"],
+  ["wall", "wall"],
+  ["boathouse", "boathouse"],
+  ["post", "post"],
+  ["ridge", "ridge"],
+  ["hill", "hill"],
+  ["water", "still water"],
+  ["beck", "running water"],
+  ["meadow", "ground"],
+  ["flowers", "flowers, a patch"],
+  ["bloom", "one flower"],
+  ["trunk", "tree trunk"],
+  ["animal", "small animal"],
+  ["reeds", "reeds or grass"],
+  ["heather", "sprig"],
+  ["leaf", "leaf"],
+  ["dew", "drops"],
+  ["cloud", "cloud"],
+] as const;

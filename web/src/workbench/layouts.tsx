@@ -1,0 +1,90 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { type ReactNode, useRef } from "react";
+
+import type { Panes } from "./panes";
+import { Splitter } from "./Splitter";
+
+interface Parts {
+  panes: Panes;
+  putPanes: (part: Partial<Panes>) => void;
+  bar: ReactNode;
+  rail: ReactNode;
+  alerts: ReactNode;
+  pictures: ReactNode;
+  tabs: ReactNode;
+  bench: ReactNode;
+  tensions: ReactNode;
+  ribbon: ReactNode;
+}
+
+/** At the desk: pictures and bench side by side, the day along the bottom. */
+export function DeskLayout({ panes, putPanes, bar, rail, alerts, pictures, tabs, bench, tensions, ribbon }: Parts) {
+  const main = useRef<HTMLDivElement>(null);
+  return (
+    <Flex direction="column" h="100dvh" overflow="hidden">
+      {bar}
+      {rail}
+      {alerts}
+      <Flex as="main" ref={main} flex="1" minH="0">
+        <Flex direction="column" w={`${panes.left * 100}%`} flexShrink="0" p="10px 16px" gap="10px" minH="0">
+          {pictures}
+        </Flex>
+        <Splitter left={panes.left} onMove={(left) => putPanes({ left })} within={main} />
+        <Flex direction="column" flex="1" minW="0" px="16px" pb="8px" minH="0">
+          {tabs}
+          {bench}
+          {tensions}
+        </Flex>
+      </Flex>
+      <Box flexShrink="0" borderTopWidth="1px" borderColor="line" bg="panel" px="16px">
+        {ribbon}
+      </Box>
+    </Flex>
+  );
+}
+
+/** In the pocket: the view on top, the settings under the thumb, one bench at a time, the day at the bottom. */
+export function PocketLayout({ bar, rail, alerts, pictures, tabs, bench, tensions, ribbon }: Parts) {
+  return (
+    <Box
+      h="100dvh"
+      overflow="hidden"
+      display="grid"
+      css={{
+        "@media (orientation: portrait)": {
+          gridTemplateColumns: "minmax(0, 1fr)",
+          gridTemplateRows: "auto minmax(0, 29%) auto auto minmax(0, 1fr) auto",
+          gridTemplateAreas: '"bar" "view" "rail" "alerts" "bench" "day"',
+        },
+        "@media (orientation: landscape)": {
+          gridTemplateColumns: "minmax(0, 46%) minmax(0, 1fr)",
+          gridTemplateRows: "auto auto minmax(0, 1fr) auto",
+          gridTemplateAreas: '"bar bar" "view alerts" "view bench" "rail day"',
+        },
+      }}
+    >
+      <Box gridArea="bar" minW="0">
+        {bar}
+      </Box>
+      <Flex gridArea="view" direction="column" minH="0" p="4px 6px" gap="4px">
+        {pictures}
+      </Flex>
+      <Box gridArea="rail" minW="0">
+        {rail}
+      </Box>
+      <Box gridArea="alerts" minW="0">
+        {alerts}
+      </Box>
+      <Flex as="main" gridArea="bench" direction="column" minH="0" minW="0" px="10px">
+        {tensions}
+        <Box overflowX="auto" flexShrink="0">
+          {tabs}
+        </Box>
+        {bench}
+      </Flex>
+      <Box gridArea="day" bg="panel" borderTopWidth="1px" borderColor="line" px="10px" minW="0">
+        {ribbon}
+      </Box>
+    </Box>
+  );
+}
