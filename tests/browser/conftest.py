@@ -128,14 +128,28 @@ class Browser:
         """Type into the field with this label, and leave it."""
         path = f"//label[normalize-space()={json.dumps(label)}]/following::*[self::input or self::textarea][1]"
         field = self.by_xpath(path)
+        self._unfold(field)
         self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", field)
         field.click()
         ActionChains(self.driver).key_down("\ue009").send_keys("a").key_up("\ue009").send_keys(value).perform()
         self.driver.execute_script("arguments[0].blur()", field)
 
+    def _unfold(self, field: WebElement) -> None:
+        """Open what a field is folded away in."""
+        if not field.is_displayed():
+            field.find_element(By.XPATH, "./ancestor::details[1]/summary").click()
+
+    def more(self, of: str, act: str) -> None:
+        """Choose one of the rare acts behind three dots."""
+        self.click(f"More for {of}")
+        item = self.by_xpath(f"//*[@role='menuitem'][normalize-space()={json.dumps(act)}]")
+        self.until(item.is_displayed)
+        item.click()
+
     def choose(self, label: str, option: str) -> None:
         """Choose an option, by its words, in the list with this label."""
         select = self.by_xpath(f"//label[normalize-space()={json.dumps(label)}]/following::select[1]")
+        self._unfold(select)
         select.find_element(By.XPATH, f"./option[normalize-space()={json.dumps(option)}]").click()
 
     def text(self) -> str:
@@ -148,13 +162,21 @@ class Browser:
         return self.test_id(f"chip-{setting}").find_element(By.CSS_SELECTOR, "button").text.split("\n")[-1]
 
     def tensions(self) -> set[str]:
+        """The kinds of all tensions, those that are folded too."""
+        for more in self.all("[data-testid='tensions'] button[aria-expanded='false']:not([disabled])"):
+            more.click()
         return {
             str(e.get_attribute("data-testid")).removeprefix("tension-") for e in self.all("[data-testid^='tension-']")
         }
 
     def mend(self, kind: str) -> None:
         """Apply the mend of a tension."""
+        self.until(lambda: kind in self.tensions(), f"no tension {kind}")
         self.find(f"[data-testid='tension-{kind}'] button.chakra-button").click()
+
+    def startable(self) -> bool:
+        """Whether a frame of a sequence waits to be started."""
+        return any(e.is_enabled() for e in self.driver.find_elements(By.XPATH, "//button[normalize-space()='Start']"))
 
     def saved(self) -> None:
         self.until(lambda: self.test_id("save-status").text.startswith("saved"), "not saved")

@@ -32,7 +32,10 @@ def views(base: str) -> dict[str, tuple[str, str]]:
     take = api(base, "GET", "/api/takes")["takes"][-1]
     sequence = api(base, "GET", f"/api/takes/{take['id']}")["sequence_id"]
     return {
-        "places": ("/", "Hollin Tarn"),
+        "home": ("/", "Recent takes"),
+        "begin": ("/begin", "Running water"),
+        "photograph": ("/begin/photograph", "Drop a photograph"),
+        "places": ("/places", "Hollin Tarn"),
         "map": ("/map", "Hollin valley"),
         "kit": ("/kit", "Bodies"),
         "workbench": (f"/compositions/{tarn}", "Tensions"),
@@ -40,6 +43,46 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "logbook": ("/logbook", "takes"),
         "take": (f"/logbook/{take['id']}", "planned"),
     }
+
+
+def findings(browser: Browser, where: str, theme: str) -> dict[str, tuple[object, str]]:
+    """What axe finds serious on the page as it is."""
+    result = browser.driver.execute_async_script(
+        "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0]).then(done)",
+        {"resultTypes": ["violations"]} | ({} if theme == "day" else {"runOnly": ["color-contrast"]}),
+    )
+    return {
+        f"{where} {one['id']}": ([node["target"] for node in one["nodes"][:3]], one["nodes"][0]["failureSummary"][:200])
+        for one in result["violations"]
+        if one["impact"] in ("serious", "critical")
+    }
+
+
+PHONE = {"1", "2 Now", "3 Sharpness", "4 Account", "5", "6"}
+
+
+@pytest.mark.parametrize("theme", ["day", "dusk", "night"])
+def test_no_serious_finding_on_a_phone(browser: Browser, theme: str):
+    """The same views at 390 px, one side of each bench; and nothing there scrolls sideways."""
+    browser.open("/kit")
+    browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{theme}')")
+    browser.size(390, 844, phone=True)
+    found, wide = {}, {}
+    for name, (path, words) in views(browser.base).items():
+        browser.open(path)
+        browser.shows("tension" if name == "workbench" else words)
+        browser.driver.execute_script(AXE.read_text())
+        for bench in sorted(PHONE) if name == "workbench" else [""]:
+            if bench:
+                browser.keys(bench[0])
+            if bench[1:]:
+                browser.click(bench[1:].strip())
+            found |= findings(browser, f"{name}{bench}", theme)
+            width = browser.driver.execute_script("return document.documentElement.scrollWidth")
+            if width > 390:
+                wide[f"{name}{bench}"] = width
+    assert not found, "\n".join(f"{where}: {what}" for where, what in found.items())
+    assert not wide
 
 
 @pytest.mark.parametrize("theme", ["day", "dusk", "night"])
@@ -57,12 +100,5 @@ def test_no_serious_finding(browser: Browser, theme: str):
                 browser.keys(bench[0])
             if bench[1:]:
                 browser.click(bench[1:].strip())
-            result = browser.driver.execute_async_script(
-                "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0]).then(done)",
-                {"resultTypes": ["violations"]} | ({} if theme == "day" else {"runOnly": ["color-contrast"]}),
-            )
-            for violation in result["violations"]:
-                if violation["impact"] in ("serious", "critical"):
-                    targets = [node["target"] for node in violation["nodes"][:3]]
-                    found[f"{name}{bench} {violation['id']}"] = (targets, violation["nodes"][0]["failureSummary"][:200])
+            found |= findings(browser, f"{name}{bench}", theme)
     assert not found, "\n".join(f"{where}: {what}" for where, what in found.items())

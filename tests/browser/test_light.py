@@ -45,7 +45,7 @@ def test_from_a_pasted_position_over_a_terrain_to_the_sun_on_the_subject(empty_b
         ids[f"{kind}_id"] = api(
             browser.base, "POST", "/api/kit", {"item": {"kind": kind, "details": SCENE["kit"][kind]}}
         )["id"]
-    browser.open("/")
+    browser.open("/places")
     browser.click("New place")
     browser.fill("name", "Pasted tarn")
     browser.fill("position, as written or pasted", "54° 06.0' N, 2° 24.0' W")
@@ -193,7 +193,7 @@ def test_files_of_maps_come_in_and_a_hostile_one_is_told_by_name(browser: Browse
 
 
 def test_a_measured_skyline_a_season_and_a_tide_are_kept(browser: Browser):
-    browser.open("/")
+    browser.open("/places")
     browser.click("New place")
     browser.fill("name", "Measured bay")
     browser.fill("position, as written or pasted", "-16.8, 179.98")
@@ -222,6 +222,7 @@ def test_a_measured_skyline_a_season_and_a_tide_are_kept(browser: Browser):
 
 def test_the_ribbon_marks_forecast_as_simulated_and_shows_the_tide(browser: Browser):
     light(browser, copy_of(browser, "Withy in the channel"), "Now")
+    browser.click("more rows")
     rows = browser.test_id("ribbon-rows")
     browser.until(lambda: "simulated" in rows.text)
     assert "clear sky" in rows.text and "with forecast (simulated)" in rows.text

@@ -17,14 +17,14 @@ def make_place(browser: Browser, name: str) -> str:
 def test_a_place_is_changed_copied_deleted_and_brought_back(browser: Browser):
     name = f"Gill {uuid4().hex[:5]}"
     make_place(browser, name)
-    browser.open("/")
+    browser.open("/places")
     browser.click(f"Edit {name}")
     browser.fill("hazards", "Loose scree above the path.")
     browser.click("Save")
     browser.shows("Loose scree above the path.")
-    browser.click(f"Duplicate {name}")
+    browser.more(name, "Duplicate")
     browser.shows(f"{name}, copy")
-    browser.click(f"Delete {name}, copy")
+    browser.more(f"{name}, copy", "Delete")
     browser.shows(f"{name}, copy deleted")
     browser.until(lambda: not browser.all(f"[aria-label='Edit {name}, copy']"))
     browser.undo()
@@ -34,7 +34,7 @@ def test_a_place_is_changed_copied_deleted_and_brought_back(browser: Browser):
 def test_a_place_changed_elsewhere_is_not_overwritten_unasked(browser: Browser):
     name = f"Cove {uuid4().hex[:5]}"
     ident = make_place(browser, name)
-    browser.open("/")
+    browser.open("/places")
     browser.click(f"Edit {name}")
     saved = next(p for p in api(browser.base, "GET", "/api/places")["places"] if p["id"] == ident)
     theirs = {"version": 1, "place": saved["place"], "access": "By the other gate."}
@@ -48,7 +48,7 @@ def test_a_place_changed_elsewhere_is_not_overwritten_unasked(browser: Browser):
 
 
 def test_a_bad_coordinate_is_told_beside_its_field_and_nothing_is_lost(browser: Browser):
-    browser.open("/")
+    browser.open("/places")
     browser.click("New place")
     browser.fill("name", "Nowhere")
     browser.fill("longitude, east positive", "181")
@@ -112,12 +112,12 @@ def test_feet_and_theme_are_remembered(browser: Browser):
 def test_a_page_that_is_not_there_shows_the_way_back(browser: Browser):
     browser.open("/nowhere/at/all")
     browser.shows("Nothing at this address")
-    browser.by_xpath("//a[.='To the places']").click()
-    browser.shows("Hollin Tarn")
+    browser.by_xpath("//a[.='To the home page']").click()
+    browser.shows("Boathouse at first light")
 
 
 def test_a_place_is_made_from_a_pasted_position(browser: Browser):
-    browser.open("/")
+    browser.open("/places")
     browser.click("New place")
     browser.fill("name", "Brant Edge")
     browser.fill("position, as written or pasted", "somewhere up there")

@@ -147,6 +147,7 @@ def test_the_wanted_light_a_smooth_background_and_the_order_of_frames(browser: B
     # Two hours later the sun stands too high for what is wanted; the mend goes back to it.
     browser.keys(">", ">")
     browser.until(lambda: "light" in browser.tensions())
+    browser.until(lambda: "light" in browser.tensions())
     assert "sun at 3° to 14°" in browser.test_id("tension-light").text
     browser.mend("light")
     browser.until(lambda: "light" not in browser.tensions())

@@ -192,7 +192,7 @@ function Read({ file, read, again }: { file: File; read: PhotographRead; again: 
         ) : null}
         {lacks("time") ? (
           <TextField
-            label="taken, by the place’s clock"
+            label="taken, by the clock there"
             value={taken}
             placeholder="2026-10-18 07:25"
             hint="Left empty: now."

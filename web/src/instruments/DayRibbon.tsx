@@ -15,6 +15,9 @@ const ROWS = BAND + BAND_TALL + 2;
 const HOURS_TALL = 19;
 /** Wide enough for what the post says. */
 const FLAG = 236;
+/** The button that shows the rows, and a letter of the line of words. */
+const OPENER = 84;
+const LETTER = 6.7;
 const NAMED_EVENTS = new Set(["sunrise", "sunset", "golden_morning", "golden_evening_end", "noon"]);
 
 const FILLS: Record<string, string> = { back_left: "upright", back_right: "upright", side_left: "left", side_right: "right" };
@@ -66,10 +69,13 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
   const x = (s: number) => s * wide;
   const flag = Math.min(Math.max(x(moment), 0), wide - FLAG);
   const narrow = wide < 760;
-  const told = narrow
-    ? ribbon.date_text
-    : `stops below the day's brightest · ${ribbon.date_text} · ${ribbon.moon_text}${ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}`;
-  const toldRight = flag < wide - FLAG - 20 && flag < wide * 0.42;
+  const sides = { left: flag - 8, right: wide - flag - FLAG - 12 - (onOpen ? OPENER : 0) };
+  const toldRight = sides.right > sides.left;
+  const told = [
+    `stops below the day's brightest · ${ribbon.date_text} · ${ribbon.moon_text}${ribbon.sun_text ? ` · ${ribbon.sun_text}` : ""}`,
+    `${ribbon.date_text} · ${ribbon.moon_text}`,
+    ribbon.date_text,
+  ].find((text) => text.length * LETTER < Math.max(sides.left, sides.right));
   const rises = ribbon.events.filter((event) => event.name === "sunrise" || event.name === "sunset");
   const crowded = rises.length > 1 && x(Math.abs((rises[1]?.position ?? 1) - (rises[0]?.position ?? 0))) < 60;
   const hours = ROWS + (open ? rowsTall(ribbon) : 0);
@@ -134,7 +140,7 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
         <path d={`M0 ${HILL_TOP + HILL}L${hill}L${wide} ${HILL_TOP + HILL}Z`} fill={paint("lake")} />
         <path d={`M${hill}`} fill="none" stroke={paint("ink")} strokeWidth="1.5" />
         <Label
-          x={toldRight ? wide - (onOpen ? 96 : 4) : 4}
+          x={toldRight ? wide - (onOpen ? OPENER : 4) : 4}
           y="13"
           size={11}
           fill={paint("muted")}
@@ -238,7 +244,7 @@ export const DayRibbon = memo(function DayRibbon({ ribbon, onMoment, onStep, onE
           aria-expanded={open}
           position="absolute"
           right="0"
-          top={flag > wide - FLAG - 96 ? `${HILL_TOP}px` : "-2px"}
+          top={flag > wide - FLAG - OPENER ? `${HILL_TOP}px` : "-3px"}
           h="24px"
           px="2"
           fontSize="12px"

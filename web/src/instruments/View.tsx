@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { type KeyboardEvent as ReactKeyboardEvent, memo, useCallback, useId, useRef, useState } from "react";
+import { type KeyboardEvent as ReactKeyboardEvent, memo, useCallback, useEffect, useId, useRef, useState } from "react";
 
 import type { DrawnElement, FramingReport } from "../api/types";
 import { paint } from "../theme/system";
@@ -19,7 +19,7 @@ interface Placed {
 }
 
 /** Put labels beside their anchors: on the side where they cover no other anchor, up or down where they would cover one another. */
-function placeLabels(named: DrawnElement[], height: number, size: number): Placed[] {
+function placeLabels(named: DrawnElement[], height: number, size: number, brief: boolean): Placed[] {
   const placed: (Placed & { left: number; right: number })[] = [];
   const tall = size * 2.1;
   for (const element of [...named].sort((a, b) => (b.anchor?.[1] ?? 0) - (a.anchor?.[1] ?? 0))) {
@@ -27,7 +27,7 @@ function placeLabels(named: DrawnElement[], height: number, size: number): Place
     const wide =
       Math.max(
         element.name.length * 0.55,
-        (element.distance.text.length + element.blur.text.length + (element.soft ? 8 : 3)) * 0.6,
+        (element.distance.text.length + (brief ? 0 : element.blur.text.length) + (element.soft ? 8 : 3)) * 0.6,
       ) * size;
     let y = Math.min(Math.max(ay * height, size * 1.2), height - size);
     const beside = (end: boolean) => {
@@ -64,6 +64,9 @@ const HANDLES: readonly (readonly [Handle, string])[] = [
   ["side", "Side"],
 ];
 const KEY_STEP = 0.01;
+const READABLE_PX = 11.5;
+/** Drawn smaller than this, labels leave the blur out. */
+const BRIEF_PX = 430;
 
 /** What a hand does in the view: press where nothing is yet, or drag an element by its foot, top or side. */
 export interface ViewHands {
@@ -203,7 +206,21 @@ export const View = memo(function View({
   const mask = `M0 0H${WIDTH}V${height}H0ZM${crop.x} ${crop.y}v${crop.height}h${crop.width}v${-crop.height}Z`;
   const [left, right] = framing.horizon ?? [framing.elements.some((e) => e.role === "sky") ? 2 : 0, 0];
   // An upright frame is drawn smaller, so its labels are larger in its own units.
-  const size = 22 * Math.max(1, 1.5 / framing.aspect);
+  const [drawn, setDrawn] = useState(600);
+  const box = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (small || !box.current) return;
+    const watch = new ResizeObserver(([entry]) => {
+      if (!entry) return;
+      const { width, height: tall } = entry.contentRect;
+      setDrawn(Math.max(120, Math.min(width, tall * framing.aspect)));
+    });
+    watch.observe(box.current);
+    return () => watch.disconnect();
+  }, [small, framing.aspect]);
+  // Labels keep a size that can be read, however small the picture is drawn.
+  const size = Math.max(22 * Math.max(1, 1.5 / framing.aspect), (READABLE_PX / drawn) * WIDTH);
+  const brief = drawn < BRIEF_PX;
   const named = small ? [] : framing.elements.filter((e) => e.anchor && (e.sharp_wanted || e.id === hovered || e.id === selected));
   const under = framing.underlay;
   const svg = useRef<SVGSVGElement>(null);
@@ -230,6 +247,7 @@ export const View = memo(function View({
     };
   return (
     <Box
+      ref={box}
       as="figure"
       bg={bare ? "transparent" : "panel"}
       borderWidth={bare ? "0" : "1px"}
@@ -359,7 +377,7 @@ export const View = memo(function View({
               strokeDasharray="3 7"
             />
           ))}
-          {placeLabels(named, height, size).map(({ element, x, y, end }) => {
+          {placeLabels(named, height, size, brief).map(({ element, x, y, end }) => {
             const [ax, ay] = element.anchor ?? [0, 0];
             return (
               <g key={element.id} pointerEvents="none" textAnchor={end ? "end" : "start"}>
@@ -385,8 +403,9 @@ export const View = memo(function View({
                   bold={element.soft}
                   halo={paint("panel")}
                 >
-                  {element.distance.text} · {element.soft ? "soft " : ""}
-                  {element.blur.text}
+                  {element.distance.text}
+                  {element.soft ? " · soft" : ""}
+                  {brief ? "" : element.soft ? ` ${element.blur.text}` : ` · ${element.blur.text}`}
                 </Label>
               </g>
             );

@@ -225,7 +225,16 @@ export function Segments<T extends string>({
   onCommit: (value: T) => void;
 }) {
   return (
-    <Box role="group" aria-label={label} display="inline-flex" borderWidth="1px" borderColor="line" bg="panel">
+    <Box
+      role="group"
+      aria-label={label}
+      display="inline-flex"
+      borderWidth="1px"
+      borderColor="line"
+      bg="panel"
+      maxW="100%"
+      overflowX="auto"
+    >
       {options.map(([key, text]) => (
         <chakra.button
           key={key}
@@ -234,6 +243,8 @@ export function Segments<T extends string>({
           onClick={() => onCommit(key)}
           px="10px"
           h="28px"
+          flexShrink="0"
+          whiteSpace="nowrap"
           fontSize="13px"
           fontWeight={key === value ? "700" : "400"}
           bg={key === value ? "mossFaint" : "transparent"}

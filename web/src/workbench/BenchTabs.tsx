@@ -31,7 +31,8 @@ export function BenchTabs({ chosen, choose }: { chosen: BenchName; choose: (benc
             choose(next[0]);
             document.getElementById(`tab-${next[0]}`)?.focus();
           }}
-          px="12px"
+          px={{ base: "9px", md: "12px" }}
+          flexShrink="0"
           h="38px"
           cursor="pointer"
           fontWeight={chosen === name ? "700" : "400"}
@@ -40,7 +41,7 @@ export function BenchTabs({ chosen, choose }: { chosen: BenchName; choose: (benc
           color={chosen === name ? "ink" : "muted"}
         >
           {label}{" "}
-          <Box as="span" fontFamily="mono" fontSize="11px">
+          <Box as="span" fontFamily="mono" fontSize="11px" hideBelow="md">
             {i + 1}
           </Box>
         </chakra.button>

@@ -73,7 +73,8 @@ function ThumbButton({ label, text, onClick }: { label: string; text: string; on
       type="button"
       aria-label={label}
       onClick={onClick}
-      flex="1"
+      w="34px"
+      flexShrink="0"
       h="40px"
       fontSize="22px"
       fontFamily="mono"
@@ -110,60 +111,59 @@ function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setti
       bg="panel"
       borderRightWidth="1px"
       borderColor="line"
-      px={pocket ? "2" : "3"}
-      pt={pocket ? "4px" : "7px"}
+      px={pocket ? "4px" : "3"}
+      pt={pocket ? "3px" : "7px"}
       borderBottomWidth={pocket ? "1px" : "0"}
       onWheel={(e) => nudge(e.deltaY > 0 ? -1 : 1)}
       data-testid={`chip-${chip.setting}`}
     >
-      <Box fontSize="12px" color="muted">
+      <Box fontSize={pocket ? "11px" : "12px"} color="muted" whiteSpace="nowrap">
         {chip.label}
       </Box>
-      {typing === undefined ? (
-        <chakra.button
-          type="button"
-          fontFamily="mono"
-          fontSize={pocket ? "17px" : "20px"}
-          fontWeight="700"
-          lineHeight={pocket ? "22px" : "28px"}
-          whiteSpace="nowrap"
-          cursor="text"
-          textAlign="left"
-          aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`}
-          onClick={() => setTyping("")}
-        >
-          {chip.text}
-        </chakra.button>
-      ) : (
-        <Input
-          autoFocus
-          h="28px"
-          px="4px"
-          fontFamily="mono"
-          fontSize="16px"
-          bg="raised"
-          placeholder={chip.text}
-          aria-label={`New ${chip.label.toLowerCase()}`}
-          aria-invalid={wrong}
-          borderColor={wrong ? "rust" : "line"}
-          value={typing}
-          onChange={(e) => setTyping(e.target.value)}
-          onBlur={() => {
-            setTyping(undefined);
-            setWrong(false);
-          }}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") commit();
-            if (e.key === "Escape") setTyping(undefined);
-          }}
-        />
-      )}
-      {pocket ? (
-        <Flex>
-          <ThumbButton label={`${chip.label} down`} text="−" onClick={() => nudge(-1)} />
-          <ThumbButton label={`${chip.label} up`} text="+" onClick={() => nudge(1)} />
-        </Flex>
-      ) : (
+      <Flex align="center" css={pocket ? { "& > :nth-child(2)": { flex: 1, textAlign: "center" } } : {}}>
+        {pocket ? <ThumbButton label={`${chip.label} down`} text="−" onClick={() => nudge(-1)} /> : null}
+        {typing === undefined ? (
+          <chakra.button
+            type="button"
+            fontFamily="mono"
+            fontSize={pocket ? "15px" : "20px"}
+            fontWeight="700"
+            lineHeight={pocket ? "38px" : "28px"}
+            whiteSpace="nowrap"
+            cursor="text"
+            textAlign="left"
+            aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`}
+            onClick={() => setTyping("")}
+          >
+            {chip.text}
+          </chakra.button>
+        ) : (
+          <Input
+            autoFocus
+            h="28px"
+            px="4px"
+            fontFamily="mono"
+            fontSize="16px"
+            bg="raised"
+            placeholder={chip.text}
+            aria-label={`New ${chip.label.toLowerCase()}`}
+            aria-invalid={wrong}
+            borderColor={wrong ? "rust" : "line"}
+            value={typing}
+            onChange={(e) => setTyping(e.target.value)}
+            onBlur={() => {
+              setTyping(undefined);
+              setWrong(false);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") commit();
+              if (e.key === "Escape") setTyping(undefined);
+            }}
+          />
+        )}
+        {pocket ? <ThumbButton label={`${chip.label} up`} text="+" onClick={() => nudge(1)} /> : null}
+      </Flex>
+      {pocket ? null : (
         <Flex position="absolute" right="3px" bottom="0" align="center">
           {chip.note ? (
             <Box fontFamily="mono" fontSize="11px" mr="2px">
@@ -232,7 +232,17 @@ function FilterRow({ filter, use, put }: { filter: Filter; use: FilterInUse | un
   );
 }
 
-function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boolean; setOpen: (open: boolean) => void }) {
+function FilterChip({
+  chip,
+  open,
+  setOpen,
+  pocket,
+}: {
+  chip: SettingSummary;
+  open: boolean;
+  setOpen: (open: boolean) => void;
+  pocket: boolean;
+}) {
   const { store, state } = useBench();
   const owned = store.scene?.kit.filters ?? [];
   const uses = state.draft.composition.settings.filters;
@@ -243,18 +253,28 @@ function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boole
     store.act("filters", { kind: "filters", filters: next });
   };
   return (
-    <Box position="relative" flex="1.7" minW="0" bg="panel" px="3" pt="7px" data-testid="chip-filters">
+    <Box
+      position="relative"
+      flex="1.7"
+      minW="0"
+      bg="panel"
+      px={pocket ? "6px" : "3"}
+      pt={pocket ? "3px" : "7px"}
+      borderBottomWidth={pocket ? "1px" : "0"}
+      borderColor="line"
+      data-testid="chip-filters"
+    >
       <Popover.Root open={open} onOpenChange={(e) => setOpen(e.open)} positioning={{ placement: "bottom-end" }} lazyMount>
         <Popover.Trigger asChild>
           <chakra.button type="button" display="block" textAlign="left" w="calc(100% - 20px)" cursor="pointer">
-            <Box fontSize="12px" color="muted">
-              {chip.label}
+            <Box fontSize={pocket ? "11px" : "12px"} color="muted" whiteSpace="nowrap" overflow="hidden">
+              {pocket ? "Filters" : chip.label}
             </Box>
             <Box
               fontFamily="mono"
-              fontSize="20px"
+              fontSize={pocket ? "15px" : "20px"}
               fontWeight="700"
-              lineHeight="28px"
+              lineHeight={pocket ? "38px" : "28px"}
               whiteSpace="nowrap"
               overflow="hidden"
               textOverflow="ellipsis"
@@ -290,9 +310,11 @@ function FilterChip({ chip, open, setOpen }: { chip: SettingSummary; open: boole
           </Popover.Positioner>
         </Portal>
       </Popover.Root>
-      <Box position="absolute" right="8px" bottom="5px" fontFamily="mono" fontSize="11px" color="muted" aria-hidden="true">
-        F
-      </Box>
+      {pocket ? null : (
+        <Box position="absolute" right="8px" bottom="5px" fontFamily="mono" fontSize="11px" color="muted" aria-hidden="true">
+          F
+        </Box>
+      )}
       <Corner chip={chip} />
     </Box>
   );
@@ -327,7 +349,7 @@ export function SettingsRail({
         isSetting(chip.setting) ? (
           <SettingChip key={chip.setting} chip={{ ...chip, setting: chip.setting }} pocket={pocket} />
         ) : (
-          <FilterChip key={chip.setting} chip={chip} open={filtersOpen} setOpen={setFiltersOpen} />
+          <FilterChip key={chip.setting} chip={chip} open={filtersOpen} setOpen={setFiltersOpen} pocket={pocket} />
         ),
       )}
     </Box>

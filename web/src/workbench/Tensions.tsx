@@ -3,8 +3,22 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import type { Tension } from "../api/types";
 import { Fig, useBench } from "./context";
 
+function Mend({ tension, first }: { tension: Tension; first: boolean }) {
+  const { store } = useBench();
+  return (
+    <Button
+      variant="outline"
+      flexShrink="0"
+      onClick={() => tension.mend && store.act(`mend ${tension.kind}`, ...tension.mend.changes)}
+      title={first ? "Key M" : undefined}
+    >
+      {tension.mend?.label}
+    </Button>
+  );
+}
+
 function Line({ tension, first }: { tension: Tension; first: boolean }) {
-  const { store, select } = useBench();
+  const { select } = useBench();
   const spoils = tension.severity === "spoils";
   return (
     <Flex
@@ -44,30 +58,55 @@ function Line({ tension, first }: { tension: Tension; first: boolean }) {
       <Box fontSize="13px" color="muted" whiteSpace="nowrap">
         <Fig figure={tension.figure} />
       </Box>
-      {tension.mend ? (
-        <Button
-          variant="outline"
-          onClick={() => tension.mend && store.act(`mend ${tension.kind}`, ...tension.mend.changes)}
-          title={first ? "Key M" : undefined}
-        >
-          {tension.mend.label}
-        </Button>
-      ) : null}
+      {tension.mend ? <Mend tension={tension} first={first} /> : null}
     </Flex>
   );
 }
 
 /** Wants that the present settings break, each with the change that mends it; folded, the first of them. */
-export function Tensions({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
+export function Tensions({ open, onOpen, pocket = false }: { open: boolean; onOpen: (open: boolean) => void; pocket?: boolean }) {
   const { state } = useBench();
   const found = state.evaluation?.tensions ?? [];
   const shown = open ? found : found.slice(0, 1);
+  const first = found[0];
+  if (pocket && !open)
+    return (
+      <Flex as="section" aria-label="Tensions" align="center" gap="2" py="4px" flexShrink="0" minH="44px" data-testid="tensions">
+        <chakra.button
+          type="button"
+          aria-expanded={false}
+          flex="1"
+          minW="0"
+          minH="36px"
+          textAlign="left"
+          cursor="pointer"
+          onClick={() => onOpen(true)}
+          disabled={!first}
+        >
+          {first ? (
+            <Box borderLeftWidth="4px" borderColor={first.severity === "spoils" ? "rust" : "slate"} pl="2" lineHeight="1.2">
+              <Box fontSize="12px" color="muted">
+                {found.length === 1 ? "one tension" : `${found.length} tensions`}
+              </Box>
+              <Box fontWeight="700" fontSize="13.5px" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
+                {first.title}
+              </Box>
+            </Box>
+          ) : (
+            <Box fontSize="13px" color="muted">
+              No tensions
+            </Box>
+          )}
+        </chakra.button>
+        {first?.mend ? <Mend tension={first} first /> : null}
+      </Flex>
+    );
   return (
     <Box
       as="section"
       aria-label="Tensions"
       flexShrink="0"
-      maxH={open ? "45%" : "40%"}
+      maxH={open ? (pocket ? "60%" : "45%") : "40%"}
       overflowY="auto"
       pt="2"
       tabIndex={0}
@@ -77,7 +116,7 @@ export function Tensions({ open, onOpen }: { open: boolean; onOpen: (open: boole
         <Box aria-live="polite" flex="1">
           {found.length === 0 ? "No tensions: these settings give what you asked for." : `Tensions: ${found.length}`}
         </Box>
-        {found.length > 1 ? (
+        {found.length > 1 || pocket ? (
           <chakra.button
             type="button"
             aria-expanded={open}
@@ -88,7 +127,7 @@ export function Tensions({ open, onOpen }: { open: boolean; onOpen: (open: boole
             color="ink"
             onClick={() => onOpen(!open)}
           >
-            {open ? "only the first" : `${found.length - 1} more`}
+            {open ? (pocket ? "fold" : "only the first") : `${found.length - 1} more`}
           </chakra.button>
         ) : null}
       </Flex>

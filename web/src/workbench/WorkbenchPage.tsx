@@ -62,6 +62,9 @@ const ExposureBench = lazy(() => import("./benches/ExposureBench").then((found) 
 const WaysBench = lazy(() => import("./benches/WaysBench").then((found) => ({ default: found.WaysBench })));
 const SequenceBench = lazy(() => import("./benches/SequenceBench").then((found) => ({ default: found.SequenceBench })));
 
+/** A table wider than a phone moves by itself, not the page with it. */
+const POCKET_BENCH = { "& table": { display: "block", overflowX: "auto", maxWidth: "100%", fontSize: "12.5px" } };
+
 interface WorkbenchProps {
   saved: CompositionOut;
   around: Surroundings;
@@ -141,8 +144,8 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
     [bench, around, toMoment, weatherTrouble],
   );
   const tensionsOf = useCallback(
-    () => <Tensions open={panes.tensionsOpen} onOpen={(tensionsOpen) => putPanes({ tensionsOpen })} />,
-    [panes.tensionsOpen, putPanes],
+    () => <Tensions open={panes.tensionsOpen} onOpen={(tensionsOpen) => putPanes({ tensionsOpen })} pocket={pocket} />,
+    [panes.tensionsOpen, putPanes, pocket],
   );
   const made = state.evaluation;
   const place = around.places.find((one) => one.id === state.draft.place_id);
@@ -226,7 +229,9 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
             minH="0"
             position="relative"
             overflowY="auto"
+            overflowX="hidden"
             tabIndex={0}
+            css={pocket ? POCKET_BENCH : undefined}
             data-testid="bench"
           >
             <Suspense fallback={<Loading what="the bench" />}>

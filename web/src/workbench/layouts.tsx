@@ -53,7 +53,7 @@ export function PocketLayout({ bar, rail, alerts, pictures, tabs, bench, tension
       css={{
         "@media (orientation: portrait)": {
           gridTemplateColumns: "minmax(0, 1fr)",
-          gridTemplateRows: "auto minmax(0, 29%) auto auto minmax(0, 1fr) auto",
+          gridTemplateRows: "auto minmax(0, 26%) auto auto minmax(0, 1fr) auto",
           gridTemplateAreas: '"bar" "view" "rail" "alerts" "bench" "day"',
         },
         "@media (orientation: landscape)": {

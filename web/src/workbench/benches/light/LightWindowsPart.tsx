@@ -130,7 +130,7 @@ export function LightWindowsPart({ place, onMoment }: { place: PlaceOut | undefi
             ) : null}
             {picture.count > 0 || picture.today.length > 0 ? (
               <>
-                <Flex gap="2" mt="2" align="center">
+                <Flex gap="2" mt="2" align="center" wrap="wrap">
                   {LISTS.map(([name, label]) => (
                     <Button
                       key={name}
