@@ -161,3 +161,30 @@ def test_the_valley_comes_and_goes_beside_ones_own(beside):
 def test_an_installation_without_a_valley_offers_none(client):
     assert client.get("/api/beginnings/valley").json == {"offered": False, "loaded": False}
     assert client.put("/api/beginnings/valley").status_code == 422
+
+
+def test_preferences_are_what_a_new_composition_takes_over(client):
+    usual = client.get("/api/preferences").json
+    assert usual["take_over"] == "last"
+    chosen = {
+        **usual,
+        "take_over": "chosen",
+        "focus_school": "third_in",
+        "print_width_mm": 900,
+        "golden_hour": "sun_below_six",
+    }
+    refused = client.put("/api/preferences", json=chosen)
+    assert refused.json["errors"][0]["pointer"] == "/golden_hour"
+    chosen["golden_hour"] = usual["golden_hour"]
+    assert client.put("/api/preferences", json=chosen).json == chosen
+    made = begin(client, place=HERE, kit=KIT)["composition"]["wants"]
+    assert (made["focus_school"], made["print_width_mm"]) == ("third_in", 900)
+    # A kind of picture keeps the school that belongs to it; the print is the photographer's.
+    flower = begin(client, picture="flower", place=HERE)["composition"]["wants"]
+    assert (flower["focus_school"], flower["print_width_mm"]) == ("subject", 900)
+
+
+def test_taking_over_the_last_goes_before_what_was_chosen(client):
+    first = begin(client, picture="flower", place=HERE, kit=KIT)
+    client.put("/api/preferences", json={"take_over": "last", "focus_school": "third_in"})
+    assert begin(client, place_id=first["place_id"])["composition"]["wants"]["focus_school"] == "subject"

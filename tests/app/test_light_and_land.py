@@ -18,6 +18,7 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.terrain import write_demo_terrain
+from lucid_ridge.formats.relief_tiles import tiles_at
 from lucid_ridge.standins.forecast import make_server
 from tests.core.test_files import BILLION, bowl, grid, hostile
 
@@ -81,19 +82,37 @@ def test_a_terrain_comes_in_and_gives_a_place_its_skyline(client, valley):
     assert not client.post("/api/evaluate", json={"scene": scene, "changes": []}).json["light"]["horizon_note"]
 
 
-def test_pictures_contours_and_the_file_of_a_terrain(client, valley):
+def test_pictures_and_the_file_of_a_terrain(client, valley):
     terrain = brought_in(client, valley)
     base = f"/api/terrains/{terrain['id']}"
-    assert client.get(f"{base}/relief").data.startswith(b"\x89PNG")
     shade = client.get(f"{base}/shade", query_string={"at": "2026-10-18T07:25:00Z"})
     night = client.get(f"{base}/shade", query_string={"at": "2026-10-18T01:00:00Z"})
     assert shade.data.startswith(b"\x89PNG") and shade.data != night.data
     assert client.get(f"{base}/shade", query_string={"at": "2150-01-01T00:00:00Z"}).status_code == 422
-    assert len(client.get(f"{base}/contours").json["contours"]) > 10
     # What is kept can be taken away and brought in again.
     with client.get(f"{base}/file") as kept:
         again = brought_in(client, kept.data, name="again")
     assert again["highest_m"] == pytest.approx(terrain["highest_m"], abs=2)
+
+
+def test_the_map_of_all_terrains_comes_in_tiles_that_are_kept(client, valley, app):
+    empty = client.get("/api/terrains/relief/10/505/325")
+    assert empty.data.startswith(b"\x89PNG")
+    terrain = brought_in(client, valley)
+    listed = client.get("/api/terrains").json
+    z = 13
+    x, y = tiles_at(z, terrain["latitude_deg"], terrain["longitude_deg"])
+    drawn = client.get(f"/api/terrains/relief/{z}/{x}/{y}").data
+    assert drawn != empty.data
+    folder = app.extensions["files_folder"] / "terrain" / ".tiles"
+    (kept,) = folder.rglob("*.png")
+    assert kept.read_bytes() == drawn and kept.parent.name == listed["relief_key"]
+    # What is drawn anew after a change stands under another key, and the old tiles go.
+    client.delete(f"/api/terrains/{terrain['id']}")
+    assert client.get("/api/terrains").json["relief_key"] != listed["relief_key"]
+    assert client.get(f"/api/terrains/relief/{z}/{x}/{y}").data == empty.data
+    for nowhere in ("0/1/0", "19/0/0", "3/8/0", "3/0/8"):
+        assert client.get(f"/api/terrains/relief/{nowhere}").status_code == 404
 
 
 def test_the_same_terrain_sent_again_is_not_taken_twice(client, valley):

@@ -173,7 +173,7 @@ def test_a_photograph_is_laid_under_the_view_and_a_thing_measured_from_it(browse
     assert after["elements"][-1]["name"].startswith("measured")
     (tmp_path / "notes.jpg").write_text("no picture")
     picker.send_keys(str(tmp_path / "notes.jpg"))
-    browser.shows("This is no JPEG, PNG or WebP picture")
+    browser.shows("This is no photograph that is read here")
     browser.click("Detach")
     browser.until(lambda: not browser.all("[data-testid='photograph']"))
 

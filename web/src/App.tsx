@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
+import { Tour } from "./tour/Tour";
 import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
 
@@ -14,6 +15,7 @@ const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
 const FieldPage = lazy(() => import("./field/FieldPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
+const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const WordsPage = lazy(() => import("./words/WordsPage"));
 
 export function App() {
@@ -31,9 +33,11 @@ export function App() {
           <Route path="/field/:id" element={<FieldPage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/logbook/:id" element={<TakePage />} />
+          <Route path="/settings" element={<SettingsPage />} />
           <Route path="/words" element={<WordsPage />} />
           <Route path="*" element={<NotHere />} />
         </Routes>
+        <Tour />
       </Suspense>
     </LoadingTrouble>
   );

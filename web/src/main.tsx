@@ -11,8 +11,10 @@ import { queryClient } from "./api/queries";
 import { App } from "./App";
 import { Notices } from "./shell/notices";
 import { system } from "./theme/system";
+import { heldStill, holdStill } from "./theme/motion";
 import { ThemeProvider } from "./theme/ThemeChoice";
 
+holdStill(heldStill());
 const root = document.getElementById("root");
 if (!root) throw new Error("the page has no root element");
 

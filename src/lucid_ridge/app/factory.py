@@ -26,6 +26,7 @@ from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
+from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
 from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import KINDS as TRACK_KINDS
@@ -56,6 +57,7 @@ FEATURES = (
     logbook,
     outlooks,
     beginnings,
+    preferences,
 )
 
 

@@ -8,6 +8,7 @@ from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.variants.tables import VariantRow
@@ -20,6 +21,7 @@ __all__ = [
     "PhotographRow",
     "Photographer",
     "PlaceRow",
+    "PreferencesRow",
     "SequenceRow",
     "Take",
     "TerrainRow",

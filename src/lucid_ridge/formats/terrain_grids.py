@@ -104,12 +104,8 @@ def _crs_of(source: Any, given: str) -> CRS:
             raise TerrainError(f"'{given}' is no coordinate system; give its EPSG number, such as EPSG:4326.") from None
     if source.crs is not None:
         return source.crs
-    bounds = source.bounds
-    if (
-        source.driver == "AAIGrid"
-        and max(abs(bounds.left), abs(bounds.right)) <= 180
-        and max(abs(bounds.top), abs(bounds.bottom)) <= 90
-    ):
+    left, bottom, right, top = _bounds(source)
+    if source.driver == "AAIGrid" and max(abs(left), abs(right)) <= 180 and max(abs(top), abs(bottom)) <= 90:
         return CRS.from_epsg(4326)
     raise TerrainError("The file does not say its coordinate system; give its EPSG number, such as EPSG:32630.")
 
@@ -119,6 +115,15 @@ def local_crs(latitude_deg: float, longitude_deg: float) -> CRS:
     return CRS.from_proj4(
         f"+proj=aeqd +lat_0={latitude_deg:.8f} +lon_0={longitude_deg:.8f} +datum=WGS84 +units=m +no_defs"
     )
+
+
+def _bounds(source: Any) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top edge of a grid, whichever way its rows and columns run."""
+    corners = [
+        source.transform * at for at in ((0, 0), (source.width, 0), (0, source.height), (source.width, source.height))
+    ]
+    x, y = [p[0] for p in corners], [p[1] for p in corners]
+    return min(x), min(y), max(x), max(y)
 
 
 def _native_cell_m(source: Any, crs: CRS, own: CRS) -> float:
@@ -152,7 +157,7 @@ def plan_import(path: Path, crs: str = "") -> Plan:
         if source.transform == Affine.identity():
             raise TerrainError("The file does not say where it lies; save it again as a georeferenced GeoTIFF.")
         found = _crs_of(source, crs)
-        left, bottom, right, top = (float(v) for v in transform_bounds(found, CRS.from_epsg(4326), *source.bounds))
+        left, bottom, right, top = (float(v) for v in transform_bounds(found, CRS.from_epsg(4326), *_bounds(source)))
         if not all(math.isfinite(v) for v in (left, bottom, right, top)) or abs(top) > 90 or abs(bottom) > 90:
             raise TerrainError("The grid lies nowhere on the Earth in that coordinate system; check its EPSG number.")
         if right < left:
@@ -160,7 +165,7 @@ def plan_import(path: Path, crs: str = "") -> Plan:
         latitude = (top + bottom) / 2
         longitude = ((left + right) / 2 + 180) % 360 - 180
         west, south, east, north = (
-            float(v) for v in transform_bounds(found, local_crs(latitude, longitude), *source.bounds)
+            float(v) for v in transform_bounds(found, local_crs(latitude, longitude), *_bounds(source))
         )
         side = max(east - west, north - south)
         if not math.isfinite(side) or side > LARGEST_SIDE_M:

@@ -52,6 +52,11 @@ export const usualKitQuery = queryOptions({
   staleTime: Infinity,
 });
 
+export const preferencesQuery = queryOptions({
+  queryKey: ["preferences"],
+  queryFn: async () => await ask(api.GET("/api/preferences")),
+});
+
 export const valleyQuery = queryOptions({
   queryKey: ["valley"],
   queryFn: async () => await ask(api.GET("/api/beginnings/valley")),
@@ -109,12 +114,14 @@ export const tracksQuery = queryOptions({
     ),
 });
 
-export const contoursQuery = (id: string) =>
-  queryOptions({
-    queryKey: ["contours", id],
-    queryFn: async () => await ask(api.GET("/api/terrains/{id}/contours", { params: { path: { id } } })),
-    staleTime: Infinity,
-  });
+/** What the map of all terrains is drawn from; under the terrains' key, so that it is asked anew with them. */
+export const reliefQuery = queryOptions({
+  queryKey: ["terrains", "relief"],
+  queryFn: async () => {
+    const { relief_key, deepest_zoom } = await ask(api.GET("/api/terrains", { params: { query: { limit: 1 } } }));
+    return { relief_key, deepest_zoom };
+  },
+});
 
 export const forecastQuery = (placeId: string, start: string) =>
   queryOptions({

@@ -729,6 +729,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a new composition takes over. */
+        get: operations["preferences_read_preferences_get"];
+        /** Choose what a new composition takes over. */
+        put: operations["preferences_put_preferences_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequence-file": {
         parameters: {
             query?: never;
@@ -901,6 +919,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terrains/relief/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shading, height tint and contours of all terrains, the finest on top, as a tile of Web Mercator. */
+        get: operations["terrains_read_relief_tile_relief__int_z___int_x___int_y__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terrains/{id}": {
         parameters: {
             query?: never;
@@ -920,23 +955,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/terrains/{id}/contours": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Contour lines. */
-        get: operations["terrains_read_contours__uuid_id__contours_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/terrains/{id}/file": {
         parameters: {
             query?: never;
@@ -946,23 +964,6 @@ export interface paths {
         };
         /** The terrain as it is kept: a GeoTIFF in metres about its middle. */
         get: operations["terrains_read_file__uuid_id__file_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/terrains/{id}/relief": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Hill shade in Web Mercator over the terrain's bounds. */
-        get: operations["terrains_read_relief__uuid_id__relief_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2260,31 +2261,6 @@ export interface components {
             type: string;
             /** Your Version */
             your_version: number;
-        };
-        /**
-         * ContourOut
-         * @description Lines of one height, as pairs of latitude and longitude.
-         */
-        ContourOut: {
-            /** Height M */
-            height_m: number;
-            /** Lines */
-            lines: [
-                number,
-                number
-            ][][];
-            /** Major */
-            major: boolean;
-        };
-        /**
-         * ContoursOut
-         * @description Contour lines of a terrain.
-         */
-        ContoursOut: {
-            /** Contours */
-            contours: components["schemas"]["ContourOut"][];
-            /** Step M */
-            step_m: number;
         };
         /**
          * Crop
@@ -5434,6 +5410,98 @@ export interface components {
             things: components["schemas"]["PolarisedThing"][];
         };
         /**
+         * PreferencesBody
+         * @description Preferences as they are to be.
+         */
+        PreferencesBody: {
+            /**
+             * Focus School
+             * @default balanced
+             * @enum {string}
+             */
+            focus_school?: "hyperfocal" | "third_in" | "subject" | "balanced";
+            /**
+             * Golden Hour
+             * @default six_to_minus_four
+             * @enum {string}
+             */
+            golden_hour?: "six_to_minus_four" | "six_to_the_horizon" | "ten_to_minus_two";
+            /**
+             * Highest Iso
+             * @default 1600
+             */
+            highest_iso?: number;
+            /**
+             * Motion School
+             * @default seconds
+             * @enum {string}
+             */
+            motion_school?: "seconds" | "travel";
+            /**
+             * Print Width Mm
+             * @default 600
+             */
+            print_width_mm?: number;
+            /**
+             * Sharpness Standard
+             * @default print
+             * @enum {string}
+             */
+            sharpness_standard?: "print" | "large_print" | "pixel";
+            /**
+             * Take Over
+             * @default last
+             * @enum {string}
+             */
+            take_over?: "last" | "chosen";
+        };
+        /**
+         * PreferencesOut
+         * @description Preferences as they are.
+         */
+        PreferencesOut: {
+            /**
+             * Focus School
+             * @default balanced
+             * @enum {string}
+             */
+            focus_school?: "hyperfocal" | "third_in" | "subject" | "balanced";
+            /**
+             * Golden Hour
+             * @default six_to_minus_four
+             * @enum {string}
+             */
+            golden_hour?: "six_to_minus_four" | "six_to_the_horizon" | "ten_to_minus_two";
+            /**
+             * Highest Iso
+             * @default 1600
+             */
+            highest_iso?: number;
+            /**
+             * Motion School
+             * @default seconds
+             * @enum {string}
+             */
+            motion_school?: "seconds" | "travel";
+            /**
+             * Print Width Mm
+             * @default 600
+             */
+            print_width_mm?: number;
+            /**
+             * Sharpness Standard
+             * @default print
+             * @enum {string}
+             */
+            sharpness_standard?: "print" | "large_print" | "pixel";
+            /**
+             * Take Over
+             * @default last
+             * @enum {string}
+             */
+            take_over?: "last" | "chosen";
+        };
+        /**
          * Problem
          * @description RFC 9457 problem details.
          */
@@ -7171,13 +7239,17 @@ export interface components {
         };
         /**
          * TerrainsOut
-         * @description All terrain models by name, and the limit for new ones.
+         * @description All terrains by name; ``relief_key`` changes whenever the map of them does, and is drawn down to ``deepest_zoom``.
          */
         TerrainsOut: {
+            /** Deepest Zoom */
+            deepest_zoom: number;
             /** Largest Bytes */
             largest_bytes: number;
             /** Next */
             next: string | null;
+            /** Relief Key */
+            relief_key: string;
             /** Terrains */
             terrains: components["schemas"]["TerrainOut"][];
         };
@@ -10182,6 +10254,77 @@ export interface operations {
             };
         };
     };
+    preferences_read_preferences_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    preferences_put_preferences_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreferencesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     evaluation_make_sequence_file_sequence_file_post: {
         parameters: {
             query?: never;
@@ -10716,6 +10859,48 @@ export interface operations {
             };
         };
     };
+    terrains_read_relief_tile_relief__int_z___int_x___int_y__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A tile */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     terrains_read_terrain__uuid_id__get: {
         parameters: {
             query?: never;
@@ -10879,46 +11064,6 @@ export interface operations {
             };
         };
     };
-    terrains_read_contours__uuid_id__contours_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ContoursOut"];
-                };
-            };
-            /** @description No such record */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
     terrains_read_file__uuid_id__file_get: {
         parameters: {
             query?: never;
@@ -10937,46 +11082,6 @@ export interface operations {
                 };
                 content: {
                     "image/tiff": string;
-                };
-            };
-            /** @description No such record */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    terrains_read_relief__uuid_id__relief_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Hill shade */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": string;
                 };
             };
             /** @description No such record */

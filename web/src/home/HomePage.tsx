@@ -8,6 +8,7 @@ import type { CompositionBrief } from "../api/types";
 import { ChoiceField, Segments } from "../shell/fields";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
+import { goToStep } from "../tour/tourState";
 import { CompositionTile } from "./CompositionTile";
 import { useFillOutlooks } from "./outlooks";
 import { RecentTakes } from "./RecentTakes";
@@ -99,6 +100,9 @@ export default function HomePage() {
     return (
       <Page title="Your first picture" intro="Four ways in. Each ends on the workbench, with a picture and the light it needs.">
         <WaysIn />
+        <Button mt="5" variant="ghost" textDecoration="underline" onClick={() => goToStep(0)}>
+          Show me around
+        </Button>
       </Page>
     );
   return (
@@ -111,6 +115,9 @@ export default function HomePage() {
               Take the demo valley away
             </Button>
           ) : null}
+          <Button variant="ghost" size="md" onClick={() => goToStep(0)}>
+            Show me around
+          </Button>
           <Button asChild variant="outline" size="md">
             <Link to="/begin/photograph">From a photograph</Link>
           </Button>

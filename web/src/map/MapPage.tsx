@@ -7,13 +7,13 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { MapContainer, ScaleControl, useMap, useMapEvents } from "react-leaflet";
 import { useNavigate, useSearchParams } from "react-router";
 
-import { compositionsQuery, placesQuery, terrainsQuery, tracksQuery } from "../api/queries";
+import { compositionsQuery, placesQuery, reliefQuery, terrainsQuery, tracksQuery } from "../api/queries";
 import type { PlaceOut, TerrainOut } from "../api/types";
 import { PlaceSheet } from "../places/PlaceSheet";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { FilesPanel } from "./FilesPanel";
-import { PlaceMarker, StandMarker, TerrainLayer, TrackLayer } from "./layers";
+import { PlaceMarker, Relief, ShadeLayer, StandMarker, TrackLayer } from "./layers";
 import { PlaceList } from "./PlaceList";
 import { PlacePanel } from "./PlacePanel";
 import { TerrainPanel } from "./TerrainPanel";
@@ -72,6 +72,7 @@ export default function MapPage() {
   const compositions = useQuery(compositionsQuery);
   const terrains = useQuery(terrainsQuery);
   const tracks = useQuery(tracksQuery);
+  const relief = useQuery({ ...reliefQuery, enabled: (terrains.data ?? []).length > 0 });
   const go = useNavigate();
   const [chosenId, setChosenId] = useState<string>();
   const [editing, setEditing] = useState<PlaceOut>();
@@ -133,9 +134,8 @@ export default function MapPage() {
                   setSpot(found);
                 }}
               />
-              {ready.map((one) => (
-                <TerrainLayer key={one.id} terrain={one} shadeAt={shadeAt} />
-              ))}
+              <Relief terrains={ready} reliefKey={relief.data?.relief_key ?? ""} deepest={relief.data?.deepest_zoom ?? 16} />
+              {shadeAt ? ready.map((one) => <ShadeLayer key={one.id + shadeAt} terrain={one} at={shadeAt} />) : null}
               {tracks.data.map((one) => (
                 <TrackLayer key={`${one.id}${one.version}`} track={one} named={one.place_id === chosenId} />
               ))}

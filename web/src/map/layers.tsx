@@ -1,9 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import L from "leaflet";
 import { useMemo } from "react";
-import { ImageOverlay, Marker, Pane, Polyline, Rectangle } from "react-leaflet";
+import { ImageOverlay, Marker, Pane, Polyline, Rectangle, TileLayer } from "react-leaflet";
 
-import { contoursQuery } from "../api/queries";
 import type { CompositionBrief, PlaceOut, TerrainOut, TrackOut } from "../api/types";
 
 const bounds = (one: TerrainOut): L.LatLngBoundsLiteral => [
@@ -11,44 +9,38 @@ const bounds = (one: TerrainOut): L.LatLngBoundsLiteral => [
   [one.north_deg, one.east_deg],
 ];
 
-function Contours({ id }: { id: string }) {
-  const lines = useQuery(contoursQuery(id));
+/** The ground of all terrains under one relief: shading, tint and contours, the finest on top. */
+export function Relief({ terrains, reliefKey, deepest }: { terrains: TerrainOut[]; reliefKey: string; deepest: number }) {
+  if (terrains.length === 0) return null;
+  const around = L.latLngBounds(terrains.flatMap((one) => bounds(one) as L.LatLngTuple[]));
   return (
     <>
-      {lines.data?.contours.map((one) => (
-        <Polyline
-          key={one.height_m}
-          positions={one.lines as unknown as L.LatLngExpression[][]}
-          className="lr-contour"
-          weight={one.major ? 1.4 : 0.6}
-          opacity={one.major ? 0.8 : 0.55}
-          interactive={false}
-        />
-      ))}
+      <Pane name="land" style={{ zIndex: 190 }}>
+        {terrains.map((one) => (
+          <Rectangle key={one.id} bounds={bounds(one)} className="lr-land" weight={1} fillOpacity={1} interactive={false} />
+        ))}
+      </Pane>
+      <TileLayer
+        key={reliefKey}
+        url={`/api/terrains/relief/{z}/{x}/{y}?v=${reliefKey}`}
+        bounds={around}
+        maxNativeZoom={deepest}
+        maxZoom={20}
+        keepBuffer={3}
+      />
     </>
   );
 }
 
-/** A terrain: its ground, hill shade, contours and, at a moment, what lies in shade. */
-export function TerrainLayer({ terrain, shadeAt }: { terrain: TerrainOut; shadeAt: string | null }) {
-  const around = bounds(terrain);
+/** What of a terrain lies in shade at a moment. */
+export function ShadeLayer({ terrain, at }: { terrain: TerrainOut; at: string }) {
   return (
-    <>
-      <Pane name={`land ${terrain.id}`} style={{ zIndex: 250 }}>
-        <Rectangle bounds={around} className="lr-land" weight={1} fillOpacity={1} interactive={false} />
-      </Pane>
-      <ImageOverlay url={`/api/terrains/${terrain.id}/relief`} bounds={around} alt="" />
-      <Contours id={terrain.id} />
-      {shadeAt ? (
-        <ImageOverlay
-          key={shadeAt}
-          url={`/api/terrains/${terrain.id}/shade?at=${encodeURIComponent(shadeAt)}`}
-          bounds={around}
-          zIndex={5}
-          alt="ground in the terrain's shade"
-        />
-      ) : null}
-    </>
+    <ImageOverlay
+      url={`/api/terrains/${terrain.id}/shade?at=${encodeURIComponent(at)}`}
+      bounds={bounds(terrain)}
+      zIndex={5}
+      alt="ground in the terrain's shade"
+    />
   );
 }
 

@@ -50,7 +50,11 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
       borderColor="line"
       bg="ground"
     >
-      <Link to="/" style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}>
+      <Link
+        to="/"
+        aria-label="Lucid Ridge, home"
+        style={{ display: "flex", gap: 8, alignItems: "center", fontWeight: 700, whiteSpace: "nowrap" }}
+      >
         <Mark />
         <chakra.span hideBelow={tight ? "2xl" : "sm"}>Lucid Ridge</chakra.span>
       </Link>
@@ -64,6 +68,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
           <Nav to="/words">Words</Nav>
+          <Nav to="/settings">Settings</Nav>
         </Flex>
       )}
       <Box flex="1" />

@@ -6,29 +6,42 @@ import { THEMES, type Theme } from "./tokens";
 const KEY = "lucid-ridge/theme";
 const NAMES: Record<Theme, string> = { day: "Day", dusk: "Dusk", night: "Night" };
 
-function remembered(): Theme {
+/** A theme chosen by hand, or whatever the system wishes: Dusk where it asks for dark. */
+export type Wished = Theme | "system";
+const DARK = "(prefers-color-scheme: dark)";
+
+function remembered(): Wished {
   const kept = window.localStorage.getItem(KEY);
-  return THEMES.find((theme) => theme === kept) ?? "day";
+  return kept === "system" ? "system" : (THEMES.find((theme) => theme === kept) ?? "day");
 }
 
 interface Choice {
   theme: Theme;
-  choose: (theme: Theme) => void;
+  wished: Wished;
+  choose: (theme: Wished) => void;
 }
 
-const Context = createContext<Choice>({ theme: "day", choose: () => undefined });
+const Context = createContext<Choice>({ theme: "day", wished: "day", choose: () => undefined });
 
 export const useTheme = () => useContext(Context);
 
 /** Keeps the theme on the page's root element and in this browser. */
 export function ThemeProvider({ children }: { children: ReactNode }) {
-  const [theme, setTheme] = useState<Theme>(remembered);
+  const [wished, setWished] = useState<Wished>(remembered);
+  const [dark, setDark] = useState(() => window.matchMedia(DARK).matches);
+  useEffect(() => {
+    const query = window.matchMedia(DARK);
+    const change = () => setDark(query.matches);
+    query.addEventListener("change", change);
+    return () => query.removeEventListener("change", change);
+  }, []);
+  const theme: Theme = wished === "system" ? (dark ? "dusk" : "day") : wished;
   useEffect(() => {
     document.documentElement.dataset["theme"] = theme;
-    window.localStorage.setItem(KEY, theme);
-  }, [theme]);
-  const choose = useCallback((next: Theme) => setTheme(next), []);
-  const value = useMemo(() => ({ theme, choose }), [theme, choose]);
+    window.localStorage.setItem(KEY, wished);
+  }, [theme, wished]);
+  const choose = useCallback((next: Wished) => setWished(next), []);
+  const value = useMemo(() => ({ theme, wished, choose }), [theme, wished, choose]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -54,7 +54,7 @@ const config = defineConfig({
       filter: "grayscale(1) brightness(0.2) sepia(1) hue-rotate(-40deg) saturate(5)",
     },
     // The relief holds darkness alone; it lies over the map's own ground in every theme.
-    ".leaflet-container img.leaflet-image-layer": { filter: "none !important" },
+    ".leaflet-container img.leaflet-image-layer, .leaflet-container img.leaflet-tile": { filter: "none !important" },
     ".leaflet-container": { background: "{colors.sky} !important", font: "inherit !important", color: "inherit" },
     ".leaflet-container .leaflet-bar a": {
       background: "{colors.raised} !important",
@@ -71,7 +71,6 @@ const config = defineConfig({
     ".lr-land": { fill: "{colors.cloud}", stroke: "{colors.line}" },
     "[data-theme=dusk] .lr-land": { fill: "{colors.tone0}" },
     "[data-theme=night] .lr-land": { fill: "{colors.line}" },
-    ".lr-contour": { stroke: "{colors.muted}" },
     ".lr-path": { stroke: "{colors.rust}" },
     ".lr-aim": { stroke: "{colors.slate}" },
     ".lr-mark": {
@@ -89,6 +88,8 @@ const config = defineConfig({
     ".lr-told": { cursor: "help", borderBottom: "1px dotted {colors.muted}", textAlign: "inherit", color: "inherit" },
     "*:focus-visible": { outline: "2px solid {colors.rust}", outlineOffset: "1px" },
     "*": { scrollbarColor: "{colors.line} transparent", scrollbarWidth: "thin" },
+    "[data-still=yes] *": { animation: "none !important", transition: "none !important" },
+    ".lr-toured": { outline: "3px solid {colors.rust} !important", outlineOffset: "2px" },
     "@media (prefers-reduced-motion: reduce)": { "& *": { animation: "none !important", transition: "none !important" } },
   },
   theme: {

@@ -1,6 +1,7 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 
 import type { Tension } from "../api/types";
+import { Word } from "../words/Word";
 import { Fig, useBench } from "./context";
 
 function Mend({ tension, first }: { tension: Tension; first: boolean }) {
@@ -114,7 +115,13 @@ export function Tensions({ open, onOpen, pocket = false }: { open: boolean; onOp
     >
       <Flex fontSize="12.5px" fontWeight="700" color="muted" mb="1" align="center" gap="3">
         <Box aria-live="polite" flex="1">
-          {found.length === 0 ? "No tensions: these settings give what you asked for." : `Tensions: ${found.length}`}
+          {found.length === 0 ? (
+            "No tensions: these settings give what you asked for."
+          ) : (
+            <>
+              <Word of="tension">Tensions</Word>: {found.length}
+            </>
+          )}
         </Box>
         {found.length > 1 || pocket ? (
           <chakra.button

@@ -13,6 +13,7 @@ import { useUnits } from "../shell/units";
 import { ConflictSheet } from "./ConflictSheet";
 import { BenchProvider, Later } from "./context";
 import { type BenchName, keepBench, keptBench } from "./benchNames";
+import { BenchIntro } from "./BenchIntro";
 import { BenchTabs } from "./BenchTabs";
 import { WORKBENCH_KEYS } from "./keys";
 import { tellLocked } from "./lockedNotice";
@@ -235,6 +236,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
             data-testid="bench"
           >
             <Suspense fallback={<Loading what="the bench" />}>
+              <BenchIntro key={bench} bench={bench} />
               <Later>{benchOf}</Later>
             </Suspense>
           </Box>

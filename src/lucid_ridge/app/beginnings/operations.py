@@ -228,6 +228,8 @@ def begin(sent: BeginBody) -> CompositionOut:
         return compositions.add(new)
     picture = picture_named(sent.picture)
     placed = place_picture(picture, place, owned, soon(now()), terrain_of(place))
+    with database().transaction() as session:
+        composition = compositions.taken_over(session, placed.composition, schools_too=False)
     return compositions.add(
         CompositionNew(
             name=picture.name,
@@ -235,7 +237,7 @@ def begin(sent: BeginBody) -> CompositionOut:
             body_id=UUID(placed.body_id),
             lens_id=UUID(placed.lens_id),
             support_id=UUID(placed.support_id),
-            composition=placed.composition,
+            composition=composition,
         )
     )
 

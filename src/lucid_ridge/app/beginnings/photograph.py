@@ -298,6 +298,8 @@ def begin(sent: PhotographBeginBody) -> CompositionOut:
         str(sent.photograph_id),
         terrain_of(place),
     )
+    with database().transaction() as session:
+        composition = compositions.taken_over(session, composition)
     return compositions.add(
         CompositionNew(
             name=sent.name,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any
 from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
@@ -29,6 +30,7 @@ from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.saved import core_place
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.preferences import operations as preferences
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.beginnings.placing import empty_frame
@@ -103,18 +105,32 @@ def _put_in(row: CompositionRow, composition: Composition) -> None:
     row.subject = next((e.name for e in composition.elements if e.role == "subject"), "")[:80]
 
 
-def _usual_wants(session: Session) -> Wants:
-    """The schools of the composition last worked on: chosen once, they hold for the next one too."""
-    row = session.scalar(
-        select(CompositionRow)
-        .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
-        .order_by(CompositionRow.updated_at.desc(), CompositionRow.id)
-        .limit(1)
-    )
-    if row is None:
-        return Wants()
-    last = COMPOSITION.read(row.document).wants
-    return Wants(sharpness_standard=last.sharpness_standard, focus_school=last.focus_school)
+def taken_over(session: Session, composition: Composition, schools_too: bool = True) -> Composition:
+    """A new composition with what it takes over: the preferences, or the schools of the one last worked on.
+
+    Without *schools_too* only what follows the photographer and not the picture: the print's width and the golden hour.
+    """
+    prefers = preferences.chosen(session)
+    wants = replace(composition.wants, print_width_mm=prefers.print_width_mm)
+    if schools_too:
+        standard, school, motion = prefers.sharpness_standard, prefers.focus_school, prefers.motion_school
+        row = session.scalar(
+            select(CompositionRow)
+            .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
+            .order_by(CompositionRow.updated_at.desc(), CompositionRow.id)
+            .limit(1)
+        )
+        if prefers.take_over == "last" and row is not None:
+            last = COMPOSITION.read(row.document).wants
+            standard, school, motion = last.sharpness_standard, last.focus_school, last.motion_school
+        wants = replace(
+            wants,
+            sharpness_standard=standard,
+            focus_school=school,
+            motion_school=motion,
+            highest_iso=prefers.highest_iso,
+        )
+    return replace(composition, wants=wants, golden_hour=prefers.golden_hour)
 
 
 def list_compositions(query: PageQuery) -> CompositionsOut:
@@ -196,7 +212,7 @@ def _fill(session: Session, row: CompositionRow, sent: CompositionNew | Composit
         )
         place = core_place(session.get_one(PlaceRow, sent.place_id))
         kit = Kit(body=body, lens=lens, support=support)
-        composition = empty_frame(place, kit, _usual_wants(session), soon(now()), terrain_of(place))
+        composition = taken_over(session, empty_frame(place, kit, Wants(), soon(now()), terrain_of(place)))
     row.name, row.place_id = sent.name, sent.place_id
     row.body_id, row.lens_id, row.support_id = sent.body_id, sent.lens_id, sent.support_id
     _put_in(row, composition)

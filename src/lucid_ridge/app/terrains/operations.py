@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import logging
 import shutil
 import threading
@@ -20,7 +21,7 @@ from lucid_ridge.app.editing import database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import files
-from lucid_ridge.app.terrains.schemas import ContourOut, ContoursOut, TerrainOut, TerrainsOut
+from lucid_ridge.app.terrains.schemas import TerrainOut, TerrainsOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light.refraction import seen_altitude_deg
@@ -28,6 +29,8 @@ from lucid_ridge.core.light.shade import shaded_ground
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.formats import relief
+from lucid_ridge.formats.relief_tiles import DEEPEST_ZOOM, empty_tile, tile_degrees
+from lucid_ridge.formats.relief_tiles import relief_tile as draw_tile
 from lucid_ridge.formats.terrain_grids import (
     LARGEST_BYTES,
     Plan,
@@ -41,6 +44,8 @@ from lucid_ridge.formats.terrain_grids import (
 _LOG = logging.getLogger(__name__)
 _SILENT = timedelta(seconds=90)
 _REMEMBERED = 4
+_TILE_FORM = "1"
+"""Changes when tiles are drawn otherwise."""
 _loaded: OrderedDict[tuple[UUID, UUID], Terrain] = OrderedDict()
 _lock = threading.Lock()
 
@@ -63,7 +68,13 @@ def list_terrains(query: PageQuery) -> TerrainsOut:
         order = {"by_name": TerrainRow.name, "by_id": TerrainRow.id}
         rows, following = page(session, mine, query, order, (text, UUID))
         shown = [present(row[0]) for row in rows]
-        return TerrainsOut(terrains=shown, next=following, largest_bytes=LARGEST_BYTES)
+    return TerrainsOut(
+        terrains=shown,
+        next=following,
+        largest_bytes=LARGEST_BYTES,
+        relief_key=_relief_key(_ready()),
+        deepest_zoom=DEEPEST_ZOOM,
+    )
 
 
 def one(terrain_id: UUID) -> TerrainOut:
@@ -222,9 +233,52 @@ def delete(terrain_id: UUID) -> None:
         files.given(terrain_id).unlink(missing_ok=True)
 
 
-def hill_shade(terrain_id: UUID) -> bytes:
-    """Hill shade as PNG."""
-    return relief.hill_shade_png(load(terrain_id))
+def _ready() -> list[TerrainRow]:
+    """The terrains that can be drawn, in a fixed order."""
+    with database().transaction() as session:
+        return list(
+            session.scalars(
+                select(TerrainRow)
+                .where(TerrainRow.owner_id == owner(), TerrainRow.deleted_at.is_(None), TerrainRow.state == "ready")
+                .order_by(TerrainRow.id)
+            )
+        )
+
+
+def _relief_key(rows: list[TerrainRow]) -> str:
+    """Changes whenever the map's relief does."""
+    told = "/".join(f"{row.id}{row.updated_at.isoformat()}" for row in rows)
+    return hashlib.sha256(f"{_TILE_FORM}{owner()}{told}".encode()).hexdigest()[:16]
+
+
+def relief_tile(z: int, x: int, y: int) -> bytes:
+    """A tile of the relief of all terrains as PNG, rendered once and kept.
+
+    Raises
+    ------
+    NotFound
+        If there is no such tile in Web Mercator at that zoom.
+
+    """
+    if not 0 <= z <= DEEPEST_ZOOM or not 0 <= x < 2**z or not 0 <= y < 2**z:
+        raise NotFound("tile")
+    rows = _ready()
+    west, south, east, north = tile_degrees(z, x, y)
+    near = [
+        r for r in rows if r.south_deg <= north and r.north_deg >= south and r.west_deg <= east and r.east_deg >= west
+    ]
+    if not near:
+        return empty_tile()
+    kept = files.tile(_relief_key(rows), z, x, y)
+    if kept.exists():
+        return kept.read_bytes()
+    terrains = []
+    for row in near:
+        with suppress(NotFound, Refused):
+            terrains.append(load(row.id))
+    made = draw_tile(terrains, z, x, y) or empty_tile()
+    files.keep_tile(kept, made)
+    return made
 
 
 def shade(terrain_id: UUID, at: datetime) -> bytes:
@@ -236,17 +290,6 @@ def shade(terrain_id: UUID, at: datetime) -> bytes:
         raise Refused("/at", "The sun is known for the years 1900 to 2050; choose a moment among them.") from None
     seen = seen_altitude_deg(altitude, sum(terrain.relief_m) / 2)
     return relief.shade_png(terrain, shaded_ground(terrain, azimuth, seen))
-
-
-def contour_lines(terrain_id: UUID) -> ContoursOut:
-    """Contour lines."""
-    terrain = load(terrain_id)
-    return ContoursOut(
-        step_m=relief.contour_step_m(terrain),
-        contours=[
-            ContourOut(height_m=c.height_m, major=c.major, lines=c.lines) for c in relief.contours(terrain) if c.lines
-        ],
-    )
 
 
 def file_of(terrain_id: UUID) -> tuple[Path, str]:

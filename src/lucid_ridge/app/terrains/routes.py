@@ -12,7 +12,7 @@ from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.paging import PageQuery
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
 from lucid_ridge.app.terrains import operations
-from lucid_ridge.app.terrains.schemas import ContoursOut, ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut
+from lucid_ridge.app.terrains.schemas import ShadeQuery, TerrainNewQuery, TerrainOut, TerrainsOut, TilePath
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 from lucid_ridge.formats.terrain_grids import LARGEST_BYTES
@@ -59,10 +59,10 @@ def restore_terrain(path: IdPath) -> Response:
     return json_response(editing.restore(TerrainRow, path.id, "terrain", operations.present))
 
 
-@feature.get("/<uuid:id>/relief", responses={**file_answer(("image/png",), "Hill shade"), **MISSING})
-def read_relief(path: IdPath) -> Response:
-    """Hill shade in Web Mercator over the terrain's bounds."""
-    return _picture(operations.hill_shade(path.id))
+@feature.get("/relief/<int:z>/<int:x>/<int:y>", responses={**file_answer(("image/png",), "A tile"), **MISSING})
+def read_relief_tile(path: TilePath) -> Response:
+    """Shading, height tint and contours of all terrains, the finest on top, as a tile of Web Mercator."""
+    return _picture(operations.relief_tile(path.z, path.x, path.y))
 
 
 @feature.get("/<uuid:id>/shade", responses={**file_answer(("image/png",), "Ground in shade"), **INVALID, **MISSING})
@@ -73,14 +73,6 @@ def read_shade(path: IdPath, query: ShadeQuery) -> Response:
 
 def _picture(data: bytes) -> Response:
     response = Response(data, content_type="image/png")
-    response.headers["Cache-Control"] = "private, max-age=3600"
-    return response
-
-
-@feature.get("/<uuid:id>/contours", responses={200: ContoursOut, **MISSING})
-def read_contours(path: IdPath) -> Response:
-    """Contour lines."""
-    response = json_response(operations.contour_lines(path.id))
     response.headers["Cache-Control"] = "private, max-age=3600"
     return response
 

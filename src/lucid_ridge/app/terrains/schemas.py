@@ -45,29 +45,24 @@ class TerrainOut(BaseModel):
 
 
 class TerrainsOut(BaseModel):
-    """All terrain models by name, and the limit for new ones."""
+    """All terrains by name; ``relief_key`` changes whenever the map of them does, and is drawn down to ``deepest_zoom``."""
 
     terrains: list[TerrainOut]
     next: str | None
     largest_bytes: int
-
-
-class ContourOut(BaseModel):
-    """Lines of one height, as pairs of latitude and longitude."""
-
-    height_m: float
-    major: bool
-    lines: tuple[tuple[tuple[float, float], ...], ...]
-
-
-class ContoursOut(BaseModel):
-    """Contour lines of a terrain."""
-
-    step_m: float
-    contours: list[ContourOut]
+    relief_key: str
+    deepest_zoom: int
 
 
 class ShadeQuery(BaseModel):
     """The moment at which the ground's shade is asked for."""
 
     at: AwareDatetime
+
+
+class TilePath(BaseModel):
+    """A tile of a web map: zoom, column from the west, row from the north."""
+
+    z: Annotated[int, Field(ge=0, le=30)]
+    x: Annotated[int, Field(ge=0)]
+    y: Annotated[int, Field(ge=0)]

@@ -62,7 +62,7 @@ function Ruler({ depth }: { depth: DepthReport }) {
   const { store, state } = useBench();
   const { technique } = state.draft.composition;
   return (
-    <Part title="Even ruler: equal steps of 1/distance" side={<Slicing depth={depth} />}>
+    <Part word="even ruler" title="Even ruler: equal steps of 1/distance" side={<Slicing depth={depth} />}>
       <EvenRuler depth={depth} />
       {depth.slices_problem ? (
         <Box role="alert" color="rust">

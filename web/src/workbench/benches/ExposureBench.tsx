@@ -17,6 +17,7 @@ import { useExposure } from "./exposure/useExposure";
 import { HandOffsets } from "./HandSet";
 import { Facts, Part } from "./parts";
 import { useSide } from "./useSide";
+import { Word } from "../../words/Word";
 
 const LOOKS = [
   ["any", "any"],
@@ -79,7 +80,7 @@ function Ledger({ ledger }: { ledger: LedgerReport }) {
       <thead>
         <tr>
           <chakra.th textAlign="left" fontSize="12px" fontWeight="500" color="muted" pl="26px">
-            Stop ledger
+            <Word of="stop ledger">Stop ledger</Word>
           </chakra.th>
           <chakra.th {...number} fontSize="12px" fontWeight="500" color="muted">
             stops

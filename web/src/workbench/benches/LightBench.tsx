@@ -9,15 +9,11 @@ import { LightWindowsPart } from "./light/LightWindowsPart";
 import { EventsPart } from "./light/EventsPart";
 import { SkylinePart } from "./light/SkylinePart";
 import { useDrift } from "./light/useLight";
+import { GOLDEN } from "./light/golden";
 import { Facts, Part, Table } from "./parts";
 import { useSide } from "./useSide";
 
 const DAY_MS = 86_400_000;
-const GOLDEN = [
-  ["six_to_minus_four", "golden 6° to −4°, blue −4° to −6°"],
-  ["six_to_the_horizon", "golden 6° to sunset, blue −4° to −8°"],
-  ["ten_to_minus_two", "golden 10° to −2°, blue −2° to −6°"],
-] as const;
 const SIDES = [
   ["now", "Now"],
   ["skyline", "Skyline"],

@@ -169,7 +169,11 @@ export function WaysBench() {
   const report = found.data;
   return (
     <>
-      <Part title="What you want" side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}>
+      <Part
+        word="want"
+        title="What you want"
+        side={<Fig figure={{ value: report.judged, text: `${report.judged} judged`, explain: "" }} />}
+      >
         <Flex gap="3" wrap="wrap" align="end">
           <NumberField
             width="96px"

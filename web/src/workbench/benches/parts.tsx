@@ -3,15 +3,16 @@ import type { ReactNode } from "react";
 
 import type { Readout } from "../../api/types";
 import { Fig } from "../context";
+import { Word } from "../../words/Word";
 
-/** A titled part of a bench. */
-export function Part({ title, side, children }: { title?: string; side?: ReactNode; children: ReactNode }) {
+/** A part of a bench; *word* is the one of our words that its title stands for. */
+export function Part({ title, word, side, children }: { title?: string; word?: string; side?: ReactNode; children: ReactNode }) {
   return (
     <Box as="section" bg="panel" borderWidth="1px" borderColor="line" px="3" py="2" mb="8px">
       {title ? (
         <Flex align="center" gap="3" mb="1" minH="28px">
           <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1">
-            {title}
+            {word ? <Word of={word}>{title}</Word> : title}
           </Box>
           {side}
         </Flex>

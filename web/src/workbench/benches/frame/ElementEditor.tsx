@@ -249,6 +249,7 @@ export function Elements() {
   };
   return (
     <Part
+      word="element"
       title={`Elements: ${composition.elements.length}`}
       side={
         <Flex gap="2">

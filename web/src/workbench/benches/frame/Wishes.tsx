@@ -76,7 +76,7 @@ export function Wishes() {
   const [mirrored, setMirrored] = useState(byRole("subject") ?? options[0]?.[0] ?? "");
   if (options.length < 2)
     return (
-      <Part title="Wishes">
+      <Part word="wish" title="Wishes">
         <Box color="muted">A wish is about things in the picture: give it at least two elements first.</Box>
       </Part>
     );

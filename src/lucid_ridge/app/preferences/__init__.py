@@ -1,0 +1,1 @@
+"""Preferences: what a photographer chose once for everything that is new."""
