@@ -242,8 +242,42 @@ def test_points_become_places_and_paths_go_to_the_nearest(client):
     )
     assert client.get("/api/tracks").json["tracks"][0]["place_id"] == place["id"]
     # With a place chosen, points are marks of it.
-    again = bring(client, "walk.gpx", TRACK, place_id=place["id"]).json
+    again = bring(client, "walk.gpx", TRACK, place_id=place["id"], known="keep").json
     assert (again["places"], again["paths"], again["marks"]) == (0, 1, 1)
+
+
+def counted(client):
+    return len(client.get("/api/places").json["places"]), len(client.get("/api/tracks").json["tracks"])
+
+
+def test_the_same_file_again_is_recognised_and_asked_about(client):
+    bring(client, "walk.gpx", TRACK)
+    asked = bring(client, "walk.gpx", TRACK).json
+    assert asked["asked"] and asked["already"] == ["High pool", "Way up"]
+    assert counted(client) == (1, 1)
+    assert bring(client, "walk.gpx", TRACK, known="skip").json["already"] == ["High pool", "Way up"]
+    assert counted(client) == (1, 1)
+    assert bring(client, "walk.gpx", TRACK, known="keep").json["places"] == 1
+    assert counted(client) == (2, 2)
+
+
+def test_a_later_version_of_a_file_takes_the_place_of_what_is_there(client):
+    bring(client, "walk.gpx", TRACK)
+    longer = TRACK.replace(b"</trkseg>", b'<trkpt lat="54.21" lon="-2.5"/></trkseg>').replace(b"<ele>410", b"<ele>415")
+    assert bring(client, "walk.gpx", longer, known="merge").json["already"] == ["High pool", "Way up"]
+    assert counted(client) == (1, 1)
+    assert len(client.get("/api/tracks").json["tracks"][0]["points"]) == 3
+    (place,) = client.get("/api/places").json["places"]
+    assert place["place"]["elevation_m"] == 415 and place["access"] == "From the wall."
+
+
+def test_what_only_looks_alike_is_brought_in(client):
+    bring(client, "walk.gpx", TRACK)
+    # Another path of the same name a kilometre away, and a place of the same name in the next valley.
+    other = TRACK.replace(b"54.19", b"54.28").replace(b'54.2"', b'54.29"')
+    made = bring(client, "walk.gpx", other).json
+    assert not made["asked"] and made["already"] == []
+    assert counted(client) == (2, 2)
 
 
 def test_hostile_files_are_refused_by_name_with_nothing_lost(client):

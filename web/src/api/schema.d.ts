@@ -3291,9 +3291,13 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description What came of an import.
+         * @description What came of an import. ``already`` are names of what is there already; ``asked`` when nothing was done because of it.
          */
         ImportOut: {
+            /** Already */
+            already: string[];
+            /** Asked */
+            asked: boolean;
             /** First Place Id */
             first_place_id: string | null;
             /** Marks */
@@ -11332,6 +11336,7 @@ export interface operations {
             query: {
                 name: string;
                 place_id?: string | null;
+                known?: "ask" | "skip" | "keep" | "merge";
             };
             header?: never;
             path?: never;

@@ -8,18 +8,37 @@ import { upload } from "../api/upload";
 
 const words = (n: number, one: string, many: string) => (n === 0 ? "" : `${n} ${n === 1 ? one : many}`);
 
+type Known = "ask" | "skip" | "keep" | "merge";
+/** What becomes of what is in a file and here already. */
+const CHOICES = [
+  ["skip", "Leave mine as they are"],
+  ["merge", "Take the file's"],
+  ["keep", "Keep both"],
+] as const;
+
+function ended(known: Known, already: number) {
+  if (already === 0 || known === "keep") return "";
+  return known === "merge" ? `${already} brought up to date` : `${already} here already, left as they are`;
+}
+
 /** Files that maps exchange: in, with what came of each, and out. */
 export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; onPlace: (id: string) => void }) {
   const client = useQueryClient();
   const chooser = useRef<HTMLInputElement>(null);
   const [told, setTold] = useState<{ name: string; text: string; wrong: boolean; skipped: ImportOut["skipped"] }[]>([]);
-  const send = async (files: readonly File[]) => {
+  const [asked, setAsked] = useState<{ file: File; already: string[] }[]>([]);
+  const send = async (files: readonly File[], known: Known = "ask") => {
     const made: typeof told = [];
+    const open: typeof asked = [];
     for (const file of files) {
-      const query = new URLSearchParams({ name: file.name, ...(chosen ? { place_id: chosen.id } : {}) });
+      const query = new URLSearchParams({ name: file.name, known, ...(chosen ? { place_id: chosen.id } : {}) });
       const kind = file.name.toLowerCase().endsWith(".gpx") ? "application/gpx+xml" : "application/geo+json";
       try {
         const found = await upload<ImportOut>("POST", `/api/tracks/import?${query.toString()}`, file, kind, () => undefined);
+        if (found.asked) {
+          open.push({ file, already: found.already });
+          continue;
+        }
         const parts = [
           words(found.places, "place", "places"),
           words(found.paths, "path", "paths"),
@@ -27,7 +46,9 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
         ].filter(Boolean);
         made.push({
           name: file.name,
-          text: parts.length > 0 ? `${parts.join(", ")} brought in` : "nothing in it to bring in",
+          text: [parts.length > 0 ? `${parts.join(", ")} brought in` : "nothing new in it", ended(known, found.already.length)]
+            .filter(Boolean)
+            .join("; "),
           wrong: false,
           skipped: found.skipped,
         });
@@ -43,6 +64,7 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
       }
     }
     setTold(made);
+    setAsked(open);
     void client.invalidateQueries({ queryKey: ["places"] });
     void client.invalidateQueries({ queryKey: ["tracks"] });
   };
@@ -86,6 +108,19 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
           </Box>
         ))}
       </Box>
+      {asked.map(({ file, already }) => (
+        <Box key={file.name} role="alert" borderLeftWidth="4px" borderColor="slate" pl="2" my="2" fontSize="13px">
+          <b>{file.name}:</b> {already.slice(0, 3).join(", ")}
+          {already.length > 3 ? ` and ${already.length - 3} more` : ""} {already.length === 1 ? "is" : "are"} here already.
+          <Flex gap="2" mt="1" wrap="wrap">
+            {CHOICES.map(([known, label]) => (
+              <Button key={known} onClick={() => void send([file], known)}>
+                {label}
+              </Button>
+            ))}
+          </Flex>
+        </Box>
+      ))}
       <Flex gap="4" mt="1" fontSize="13px">
         <a href="/api/tracks/export.gpx" download style={link}>
           Export GPX

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import PurePath
@@ -25,6 +26,7 @@ from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.schemas import (
     ImportOut,
+    Known,
     Skipped,
     TrackChange,
     TrackNew,
@@ -45,6 +47,8 @@ from lucid_ridge.formats.geography import (
     write_gpx,
 )
 
+_SAME_SPOT_M, _SAME_PLACE_M, _SAME_START_M = 15.0, 200.0, 50.0
+_SAME_POINT_DEG = 1e-5
 _NEAR_M = 30_000.0
 _OWN = "lucid_ridge"
 _SORTS = ("parking", "gate", "hazard", "viewpoint", "walk_in", "other")
@@ -152,29 +156,96 @@ def read_file(name: str, data: bytes) -> Read:
     raise Refused("/file", f"{PurePath(name).name}: This is neither GPX nor GeoJSON; export it as one of these.")
 
 
-def take_in(name: str, data: bytes, place_id: UUID | None) -> ImportOut:
+def take_in(name: str, data: bytes, place_id: UUID | None, known: Known = "ask") -> ImportOut:
     """Import points and lines: as marks and paths of a place, or as places where none is chosen.
 
     Lines without a place go to the nearest within 30 km, else to a new place at their start. All of a file
-    comes in, or nothing.
+    comes in, or nothing; what is there already is recognised and dealt with as *known* says, see `ImportQuery`.
     """
     found = read_file(name, data)
     tally = _Tally()
     skipped = [Skipped(name=n, why=w) for n, w in found.skipped]
     with database().transaction() as session:
         chosen = None if place_id is None else find(session, PlaceRow, place_id, "place")
-        if chosen is None:
+        there = _there(session, found.shapes, chosen is not None)
+        already = [shape.name for shape in found.shapes if id(shape) in there]
+        if already and known == "ask":
+            return ImportOut(
+                places=0, marks=0, paths=0, skipped=skipped, first_place_id=None, already=already, asked=True
+            )
+        if known == "merge":
             for shape in found.shapes:
+                if id(shape) in there:
+                    _merge(there[id(shape)], shape)
+        fresh = [shape for shape in found.shapes if known == "keep" or id(shape) not in there]
+        if chosen is None:
+            for shape in fresh:
                 if _makes_a_place(shape):
                     _add_place(session, shape, tally, skipped)
             session.flush()
-        for shape in found.shapes:
+        for shape in fresh:
             if chosen is not None or not _makes_a_place(shape):
                 _add_track(session, shape, chosen or _nearest(session, shape, tally, skipped), tally)
         session.flush()
     return ImportOut(
-        places=tally.places, marks=tally.marks, paths=tally.paths, skipped=skipped, first_place_id=tally.first
+        places=tally.places,
+        marks=tally.marks,
+        paths=tally.paths,
+        skipped=skipped,
+        first_place_id=tally.first,
+        already=already,
+        asked=False,
     )
+
+
+def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dict[int, PlaceRow | TrackRow]:
+    """What is there already of a file's shapes, by the shape's identity.
+
+    A place is one of the same name within 200 m, or one within 15 m whatever it is called; a mark or path has the same
+    points, or its name and begins within 50 m.
+    """
+    places = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))).all()
+    tracks = session.scalars(_mine()).all()
+    found: dict[int, PlaceRow | TrackRow] = {}
+    for shape in shapes:
+        latitude, longitude, _ = shape.points[0]
+        if not into_a_place and _makes_a_place(shape):
+            for row in places:
+                away = _apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg)
+                if away <= _SAME_SPOT_M or (away <= _SAME_PLACE_M and row.name.casefold() == shape.name.casefold()):
+                    found[id(shape)] = row
+                    break
+            continue
+        kind = "mark" if shape.kind == "point" else "path"
+        for track in tracks:
+            if track.kind != kind or not track.points:
+                continue
+            named = track.name.casefold() == shape.name.casefold()
+            begins = _apart_m(latitude, longitude, track.points[0][0], track.points[0][1])
+            if (named and begins <= _SAME_START_M) or _same_line(shape, track):
+                found[id(shape)] = track
+                break
+    return found
+
+
+def _same_line(shape: Shape, track: TrackRow) -> bool:
+    """Whether a line runs through the same points, to a metre or so."""
+    return len(shape.points) == len(track.points) and all(
+        abs(a[0] - b[0]) < _SAME_POINT_DEG and abs(a[1] - b[1]) < _SAME_POINT_DEG
+        for a, b in zip(shape.points, track.points, strict=True)
+    )
+
+
+def _merge(row: PlaceRow | TrackRow, shape: Shape) -> None:
+    """Put what a file says in the place of what is there; a place keeps all but its position, a note stays where none is told."""
+    if isinstance(row, TrackRow):
+        row.points = [list(p) for p in shape.points]
+        row.note = shape.note or row.note
+    else:
+        row.latitude_deg, row.longitude_deg, height = shape.points[0]
+        row.elevation_m = row.elevation_m if height is None else height
+        row.access = row.access or shape.note
+    row.version += 1
 
 
 def _own(shape: Shape) -> dict[str, Any]:

@@ -52,7 +52,7 @@ def add_track(body: TrackNew) -> Response:
 def import_file(query: ImportQuery) -> Response:
     """Import a GPX or GeoJSON file, sent as its bytes."""
     expect_file(KINDS, LARGEST_BYTES, "a GPX or GeoJSON file", "thin its tracks first")
-    return json_response(operations.take_in(query.name, request.get_data(), query.place_id))
+    return json_response(operations.take_in(query.name, request.get_data(), query.place_id, query.known))
 
 
 @feature.get("/export.gpx", responses=file_answer((GPX,), "The file"))

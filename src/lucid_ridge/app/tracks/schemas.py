@@ -71,11 +71,19 @@ class TracksOut(BaseModel):
     next: str | None
 
 
+Known = Literal["ask", "skip", "keep", "merge"]
+
+
 class ImportQuery(BaseModel):
-    """The file's name, and the place that what is in it belongs to; without one, points become places."""
+    """The file's name, and the place that what is in it belongs to; without one, points become places.
+
+    ``known`` says what becomes of what is there already: nothing is brought in and it is told (ask), it is left as it is
+    (skip), it is brought in beside it (keep), or the file's points and notes take its place (merge).
+    """
 
     name: Annotated[str, Field(min_length=1, max_length=200, pattern="^[^\\x00]*$")]
     place_id: UUID | None = None
+    known: Known = "ask"
 
 
 class Skipped(BaseModel):
@@ -86,10 +94,12 @@ class Skipped(BaseModel):
 
 
 class ImportOut(BaseModel):
-    """What came of an import."""
+    """What came of an import. ``already`` are names of what is there already; ``asked`` when nothing was done because of it."""
 
     places: int
     marks: int
     paths: int
     skipped: list[Skipped]
     first_place_id: UUID | None
+    already: list[str]
+    asked: bool
