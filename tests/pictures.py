@@ -15,6 +15,7 @@ from lucid_ridge.standins.forecast import make_server
 from .browser.conftest import FLAGS, Browser, api, composition_id
 from .cluster import throwaway_databases
 
+BENCHES = "frame light depth exposure ways sequence"
 OUT = Path(__file__).resolve().parents[1] / "docs/screenshots"
 
 
@@ -36,10 +37,15 @@ class Album:
 
     def planning(self) -> None:
         b = self.browser
-        b.open("/")
+        b.open("/kit")
         self.theme("day")
+        # The sentences of a first visit are no part of how a bench looks from then on.
+        b.driver.execute_script(f"localStorage.setItem('lucid-ridge/benches-known', '{BENCHES}')")
+        b.open("/")
+        b.until(lambda: all("light" in tile.text for tile in b.all("[data-testid='next-light']")))
+        b.until(lambda: len(b.all("[data-testid='composition'] figure svg")) >= 10)
+        self.take("home")
         for path, words, name in (
-            ("/", "Hollin Tarn", "places"),
             ("/kit", "Bodies", "kit"),
             ("/logbook", "takes", "logbook"),
         ):
@@ -120,18 +126,28 @@ class Album:
         b.until(lambda: b.all("[data-testid='view'] image"))
         self.take("workbench-photograph")
         b.click("Take it away")
-        self.frame("Valley head in seven panels", "Panorama")
-        b.test_id("panorama-strip")
-        self.take("workbench-panorama")
-        self.frame("Stepping stones below the fold", "Variants")
-        b.until(lambda: len(b.all("[data-testid='variant']")) == 3)
-        for box in b.all("[data-testid='variant'] input[type='checkbox']"):
-            box.click()
-        b.test_id("comparison")
-        b.driver.execute_script(
-            "document.querySelector('[data-testid=comparison]').closest('section').scrollIntoView()"
-        )
-        self.take("workbench-variants")
+
+    def pocket(self) -> None:
+        """The workbench on a phone, and what somebody sees who has nothing yet."""
+        b = self.browser
+        self.theme("day")
+        b.open(f"/compositions/{composition_id(b.base, 'Withy in the channel')}")
+        b.until(lambda: b.chip("focal_length") == "35 mm")
+        b.size(390, 844, phone=True)
+        b.driver.execute_script("document.getElementById('tab-depth').click()")
+        b.shows("Even ruler")
+        b.click("Sharpness")
+        self.take("pocket")
+        b.size(1280, 800)
+        for kind in ("compositions", "places", "kit"):
+            listed = api(b.base, "GET", f"/api/{kind}")
+            for one in listed["items" if kind == "kit" else kind]:
+                api(b.base, "DELETE", f"/api/{kind}/{one['id']}")
+        b.driver.execute_cdp_cmd("Emulation.setTimezoneOverride", {"timezoneId": "Europe/London"})
+        b.open("/begin")
+        b.shows("A guess from your time zone")
+        b.until(lambda: len(b.all("[data-testid='kind'] svg")) >= 10)
+        self.take("begin")
 
     def field(self) -> None:
         b = self.browser
@@ -174,6 +190,7 @@ def main() -> None:
             album = Album(browser)
             album.planning()
             album.field()
+            album.pocket()
         finally:
             driver.quit()
             stop_server(server)

@@ -23,22 +23,29 @@ interface Spot {
   longitude_deg: number;
 }
 
-/** Bring what there is into sight: the terrain first, else the places. */
+/** Bring what there is into sight: the terrain under the places first, else a terrain, else the places. */
 function Fit({ terrains, places, chosen }: { terrains: TerrainOut[]; places: PlaceOut[]; chosen: PlaceOut | undefined }) {
   const map = useMap();
   const fitted = useRef("");
   useEffect(() => {
     const key = `${terrains.map((one) => one.id).join()}/${places.length}`;
     if (fitted.current === key) return;
-    const corners: L.LatLngTuple[] = terrains.flatMap((one) => [
-      [one.south_deg, one.west_deg] as L.LatLngTuple,
-      [one.north_deg, one.east_deg] as L.LatLngTuple,
-    ]);
-    const points =
-      corners.length > 0 ? corners : places.map(({ place }) => [place.latitude_deg, place.longitude_deg] as L.LatLngTuple);
-    if (points.length === 0) return;
+    const around = L.latLngBounds([]);
+    const holds = (one: TerrainOut) =>
+      places.some(
+        ({ place }) =>
+          place.latitude_deg >= one.south_deg &&
+          place.latitude_deg <= one.north_deg &&
+          place.longitude_deg >= one.west_deg &&
+          place.longitude_deg <= one.east_deg,
+      );
+    // Where there is ground under places that is looked at; a model of somewhere else must not shrink it to a dot.
+    const shown = terrains.some(holds) ? terrains.filter(holds) : terrains.slice(0, 1);
+    for (const one of shown) around.extend([one.south_deg, one.west_deg]).extend([one.north_deg, one.east_deg]);
+    if (shown.length === 0) for (const { place } of places) around.extend([place.latitude_deg, place.longitude_deg]);
+    if (!around.isValid()) return;
     fitted.current = key;
-    map.fitBounds(L.latLngBounds(points), { animate: false, maxZoom: 14, padding: [10, 10] });
+    map.fitBounds(around, { animate: false, maxZoom: 14, padding: [10, 10] });
   }, [map, terrains, places]);
   useEffect(() => {
     if (!chosen) return;

@@ -43,7 +43,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
       minH="40px"
       flexShrink="0"
       align="center"
-      wrap={tight ? "nowrap" : { base: "wrap", md: "nowrap" }}
+      wrap={tight || !children ? "nowrap" : { base: "wrap", md: "nowrap" }}
       columnGap={tight ? "2" : "3"}
       px={tight ? "2" : "4"}
       borderBottomWidth="1px"
@@ -59,7 +59,16 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
         <chakra.span hideBelow={tight ? "2xl" : "sm"}>Lucid Ridge</chakra.span>
       </Link>
       {children ?? (
-        <Flex as="nav" aria-label="Main" gap={{ base: "0", md: "1" }} ml={{ base: "0", md: "4" }} overflowX="auto" maxW="100%">
+        <Flex
+          as="nav"
+          aria-label="Main"
+          flex="1"
+          minW="0"
+          gap={{ base: "0", md: "1" }}
+          ml={{ base: "0", md: "4" }}
+          overflowX="auto"
+          css={{ scrollbarWidth: "none" }}
+        >
           <Nav to="/" end>
             Home
           </Nav>
@@ -71,7 +80,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           <Nav to="/settings">Settings</Nav>
         </Flex>
       )}
-      <Box flex="1" />
+      {children ? <Box flex="1" /> : null}
       {actions}
       <ThemeButton short={tight} />
     </Flex>

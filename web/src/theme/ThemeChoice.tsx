@@ -1,4 +1,4 @@
-import { Button } from "@chakra-ui/react";
+import { Button, chakra } from "@chakra-ui/react";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 
 import { THEMES, type Theme } from "./tokens";
@@ -52,8 +52,9 @@ export function ThemeButton({ short = false }: { short?: boolean }) {
   return (
     <Button onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
       {THEMES.filter((one) => !short || one === theme).map((one) => (
-        <span
+        <chakra.span
           key={one}
+          hideBelow={one === theme ? undefined : "md"}
           style={{
             textDecoration: one === theme ? "underline" : "none",
             textUnderlineOffset: 4,
@@ -61,7 +62,7 @@ export function ThemeButton({ short = false }: { short?: boolean }) {
           }}
         >
           {NAMES[one]}
-        </span>
+        </chakra.span>
       ))}
     </Button>
   );

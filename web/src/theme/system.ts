@@ -68,9 +68,7 @@ const config = defineConfig({
       borderColor: "{colors.ink} !important",
       textShadow: "none !important",
     },
-    ".lr-land": { fill: "{colors.cloud}", stroke: "{colors.line}" },
-    "[data-theme=dusk] .lr-land": { fill: "{colors.tone0}" },
-    "[data-theme=night] .lr-land": { fill: "{colors.line}" },
+    ".lr-land": { fill: "{colors.land}", stroke: "{colors.line}" },
     ".lr-path": { stroke: "{colors.rust}" },
     ".lr-aim": { stroke: "{colors.slate}" },
     ".lr-mark": {

@@ -44,7 +44,7 @@ from lucid_ridge.beginnings.placing import best_support
 from lucid_ridge.beginnings.usual_kit import format_named
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
-from lucid_ridge.core.model.kit import Body, Kit, Lens
+from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
 from lucid_ridge.reports.figures import aperture_text, degrees_text, distance_text, iso_text, shutter_text
 
 _SAME_PLACE_M = 1500.0
@@ -243,8 +243,34 @@ def _instant(taken: str | None, zone: str) -> datetime:
     return at
 
 
-def begin(sent: PhotographBeginBody) -> CompositionOut:
-    """Begin a composition from what a photograph told and what was put in.
+def _support() -> tuple[UUID, Support]:
+    """The support that reaches the eyes' height; the hands where the kit has none."""
+    owned = owned_kit()
+    if owned.supports:
+        best = best_support(owned, 1.5)
+        return UUID(best), owned.supports[best]
+    saved = kit.add_usual("support", usual_support())
+    return saved.id, usual_support()
+
+
+def _shot(facts: PhotographFacts, taken: datetime, focal_mm: float, sides_mm: tuple[float, float]) -> Shot:
+    across = sides_mm[1] if facts.height_px > facts.width_px else sides_mm[0]
+    return Shot(
+        taken=taken,
+        azimuth_deg=facts.direction_deg or 0.0,
+        focal_length_mm=focal_mm,
+        view_deg=round(float(field_of_view_deg(across, focal_mm)), 3),
+        width_px=facts.width_px,
+        height_px=facts.height_px,
+        f_number=facts.f_number,
+        exposure_s=facts.exposure_s,
+        iso=facts.iso,
+        focus_m=facts.focus_m,
+    )
+
+
+def _check(sent: PhotographBeginBody) -> None:
+    """Refuse what cannot become a composition, before anything is kept.
 
     Raises
     ------
@@ -258,48 +284,35 @@ def begin(sent: PhotographBeginBody) -> CompositionOut:
             "/place", "Say where it was taken: choose one of your places, or name a new one and its position."
         )
     if sent.place is not None and sent.place_id is None:
-        # Read before anything is kept, by the clock of the place that will be made.
-        taken = _instant(facts.taken, places.zone_at(sent.place.latitude_deg, sent.place.longitude_deg))
+        _instant(facts.taken, places.zone_at(sent.place.latitude_deg, sent.place.longitude_deg))
     if facts.focal_length_mm is None and facts.equivalent_mm is None:
         raise Refused("/facts/equivalent_mm", "Give the focal length; a guess will do, and measuring puts it right.")
+
+
+def begin(sent: PhotographBeginBody) -> CompositionOut:
+    """Begin a composition from what a photograph told and what was put in.
+
+    Raises
+    ------
+    Refused
+        Naming what is missing.
+
+    """
+    _check(sent)
+    facts = sent.facts
     body_id, body = _body(sent)
     sides = (body.sensor_width_mm, body.sensor_height_mm)
     focal = facts.focal_length_mm or equivalent_to_focal_mm(facts.equivalent_mm or 28.0, sides)
     lens_id, lens = _lens(sent, round(focal, 2))
-    supports = owned_kit()
-    if supports.supports:
-        support_id = UUID(best_support(supports, 1.5))
-        support = supports.supports[str(support_id)]
-    else:
-        saved = kit.add_usual("support", usual_support())
-        support_id, support = saved.id, usual_support()
+    support_id, support = _support()
     place_id = sent.place_id or new_place(sent.place)  # type: ignore[arg-type]
     with database().transaction() as session:
         place = core_place(find(session, PlaceRow, place_id, "place"))
-    taken = _instant(facts.taken, place.time_zone)
-    across = sides[1] if facts.height_px > facts.width_px else sides[0]
-    shot = Shot(
-        taken=taken,
-        azimuth_deg=facts.direction_deg or 0.0,
-        focal_length_mm=focal,
-        view_deg=round(float(field_of_view_deg(across, focal)), 3),
-        width_px=facts.width_px,
-        height_px=facts.height_px,
-        f_number=facts.f_number,
-        exposure_s=facts.exposure_s,
-        iso=facts.iso,
-        focus_m=facts.focus_m,
-    )
-    owned = owned_kit()
-    composition = compose(
-        shot,
-        place,
-        Kit(body=body, lens=lens, support=support, filters=owned.filters),
-        str(sent.photograph_id),
-        terrain_of(place),
-    )
+    used = Kit(body=body, lens=lens, support=support, filters=owned_kit().filters)
+    shot = _shot(facts, _instant(facts.taken, place.time_zone), focal, sides)
+    made = compose(shot, place, used, str(sent.photograph_id), terrain_of(place))
     with database().transaction() as session:
-        composition = compositions.taken_over(session, composition)
+        composition = compositions.taken_over(session, made)
     return compositions.add(
         CompositionNew(
             name=sent.name,

@@ -11,6 +11,7 @@ from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.kit.schemas import KitItemOut
 from lucid_ridge.beginnings.pictures import PictureName
 from lucid_ridge.beginnings.usual_kit import ChoiceKind, FormatName
+from lucid_ridge.core.model.kit import Aperture, FocalLength
 from lucid_ridge.reports.frame.view import FramingReport
 
 
@@ -134,7 +135,7 @@ class PhotographFacts(BaseModel):
     sensor_height_mm: Annotated[float, Field(ge=3, le=300)] | None = None
     focal_length_mm: Annotated[float, Field(ge=1, le=5000)] | None = None
     equivalent_mm: Annotated[float, Field(ge=1, le=5000)] | None = None
-    lens_range: tuple[float, float, float, float] | None = None
+    lens_range: tuple[FocalLength, FocalLength, Aperture, Aperture] | None = None
     f_number: Annotated[float, Field(ge=0.5, le=256)] | None = None
     exposure_s: Annotated[float, Field(ge=1e-6, le=1e6)] | None = None
     iso: Annotated[float, Field(ge=1, le=10_000_000)] | None = None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any, cast
@@ -35,8 +36,8 @@ from lucid_ridge.reports.frame.view import FramingReport, framing_report
 from lucid_ridge.reports.light.words import next_light_text
 
 _VIEW: TypeAdapter[FramingReport] = TypeAdapter(FramingReport)
-_FORM = "1"
-"""Changes when what is kept is worked out differently."""
+_FORM = hashlib.sha256(json.dumps(_VIEW.json_schema(), sort_keys=True).encode()).hexdigest()[:12]
+"""Changes with what the small drawing is made of: what was kept in an older form is worked out anew."""
 _NOTHING_FOR = timedelta(days=1)
 
 
