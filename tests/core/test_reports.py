@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import fields, replace
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import get_args
 
 import pytest
@@ -269,3 +269,16 @@ def test_the_workbench_shows_what_the_whole_evaluation_does(seed):
             assert value == getattr(whole, field.name), (bench, field.name)
     told = {one.name for one in fields(whole)}
     assert seen == told - ({"panorama"} if whole.panorama is None else set())
+
+
+def test_a_night_without_a_moon_says_so_instead_of_an_absurd_time():
+    dark = replace(
+        TARN_SCENE,
+        composition=replace(
+            TARN_SCENE.composition, moment_utc=datetime(2026, 10, 11, 1, 45, tzinfo=UTC), reading=None, cloud_stops=3.0
+        ),
+    )
+    shutter = next(c for c in evaluate(dark).setting_summaries if c.setting == "shutter")
+    assert (shutter.text, shutter.note) == ("too dark", "night")
+    # The account itself stays exact, and a reading taken at night is believed.
+    assert evaluate(dark).ledger.shutter.value > 3600

@@ -120,6 +120,19 @@ def _shutter_note(state: State) -> str:
     return ", ".join(note for note in notes if note)
 
 
+_TOO_DARK_S = 3600.0
+"""Nobody holds a picture of the land open for longer: the rail says in words that it is night (common practice)."""
+
+
+def _shutter_chip(state: State, shutter_s: float, locked: bool) -> SettingSummary:
+    """The shutter time, or that it is too dark to expose; what the account comes to stands in the ledger."""
+    if shutter_s > _TOO_DARK_S and state.exposure.metered.predicted:
+        return SettingSummary(setting="shutter", label="Shutter", text="too dark", note="night", locked=locked)
+    return SettingSummary(
+        setting="shutter", label="Shutter", text=shutter_text(shutter_s), note=_shutter_note(state), locked=locked
+    )
+
+
 def setting_summaries(state: State) -> tuple[SettingSummary, ...]:
     """The settings rail from left to right."""
     settings, locks = state.exposure.settings, state.scene.composition.locks
@@ -131,7 +144,7 @@ def setting_summaries(state: State) -> tuple[SettingSummary, ...]:
     return (
         chip("focal_length", "Focal length", f"{settings.focal_length_mm:g} mm"),
         chip("aperture", "Aperture", aperture_text(settings.aperture_n)),
-        chip("shutter", "Shutter", shutter_text(settings.shutter_s), _shutter_note(state)),
+        _shutter_chip(state, settings.shutter_s, "shutter" in locks),
         chip("iso", "ISO", iso_text(settings.iso)),
         chip("focus", "Focus", "∞" if focus is None else distance_text(focus, state.scene.units)),
         chip("filters", "In front of the lens", _filters_chip(state)),
