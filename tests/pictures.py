@@ -135,8 +135,9 @@ class Album:
         b.until(lambda: b.chip("focal_length") == "35 mm")
         b.size(390, 844, phone=True)
         b.driver.execute_script("document.getElementById('tab-depth').click()")
-        b.shows("Even ruler")
         b.click("Sharpness")
+        b.shows("Even ruler")
+        b.click("fold")
         self.take("pocket")
         b.size(1280, 800)
         for kind in ("compositions", "places", "kit"):

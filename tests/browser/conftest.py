@@ -159,7 +159,9 @@ class Browser:
         self.until(lambda: words in self.text(), f"{words!r} not shown")
 
     def chip(self, setting: str) -> str:
-        return self.test_id(f"chip-{setting}").find_element(By.CSS_SELECTOR, "button").text.split("\n")[-1]
+        chip = self.test_id(f"chip-{setting}")
+        value = chip.find_elements(By.CSS_SELECTOR, "button[aria-label*='press to type']")
+        return (value[0] if value else chip.find_element(By.CSS_SELECTOR, "button")).text.split("\n")[-1]
 
     def tensions(self) -> set[str]:
         """The kinds of all tensions, those that are folded too."""

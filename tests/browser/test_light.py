@@ -163,6 +163,47 @@ def test_the_map_shows_shade_and_makes_a_place_with_its_height(browser: Browser)
     assert browser.complaints() == []
 
 
+def overlapping(browser: Browser, selector: str) -> list[tuple[str, str]]:
+    """Pairs of visible texts that lie across one another."""
+    boxes = browser.driver.execute_script(
+        "return [...document.querySelectorAll(arguments[0])].filter((e) => e.textContent.trim() &&"
+        "getComputedStyle(e).visibility !== 'hidden').map((e) => { const r = e.getBoundingClientRect();"
+        "return [e.textContent, r.left, r.top, r.right, r.bottom]; })",
+        selector,
+    )
+    return [
+        (a[0], b[0])
+        for i, a in enumerate(boxes)
+        for b in boxes[i + 1 :]
+        if a[1] < b[3] - 1 and b[1] < a[3] - 1 and a[2] < b[4] - 1 and b[2] < a[4] - 1
+    ]
+
+
+@pytest.mark.parametrize("theme", ["day", "dusk", "night"])
+def test_long_names_do_not_lie_across_one_another(browser: Browser, theme: str):
+    ident = copy_of(browser, "Boathouse at first light")
+    made = api(browser.base, "GET", f"/api/compositions/{ident}")
+    for element in made["composition"]["elements"]:
+        element["name"] = f"the {element['name']} below the long wall of the upper pasture"[:80]
+    change = {k: v for k, v in made.items() if k not in ("id", "updated_at")}
+    api(browser.base, "PUT", f"/api/compositions/{ident}", change)
+    browser.open("/kit")
+    browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{theme}')")
+    browser.open(f"/compositions/{ident}")
+    browser.until(lambda: browser.all("[data-testid='view'] text"))
+    browser.click("more rows")
+    browser.test_id("ribbon-rows")
+    assert overlapping(browser, "[data-testid='ribbon-rows'] text") == []
+    # A name and the figures below it belong together; names keep apart from one another.
+    names = "[data-testid='view'] text[style*='fonts-body']"
+    assert overlapping(browser, names) == []
+    browser.open("/map")
+    browser.click("Hollin Tarn")
+    browser.until(lambda: browser.all(".lr-mark span"))
+    browser.until(lambda: overlapping(browser, ".lr-mark span") == [])
+    api(browser.base, "DELETE", f"/api/compositions/{ident}")
+
+
 GPX = """<?xml version="1.0"?><gpx version="1.1" creator="t" xmlns="http://www.topografix.com/GPX/1/1">
 <trk><name>Ridge way</name><trkseg><trkpt lat="54.12" lon="-2.42"/><trkpt lat="54.13" lon="-2.40"/></trkseg></trk></gpx>"""
 

@@ -12,6 +12,7 @@ import type { PlaceOut, TerrainOut } from "../api/types";
 import { PlaceSheet } from "../places/PlaceSheet";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
+import { Declutter } from "./Declutter";
 import { FilesPanel } from "./FilesPanel";
 import { PlaceMarker, Relief, ShadeLayer, StandMarker, TrackLayer } from "./layers";
 import { PlaceList } from "./PlaceList";
@@ -152,6 +153,7 @@ export default function MapPage() {
               {places.data.map((one) => (
                 <PlaceMarker key={one.id} place={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
               ))}
+              <Declutter of={`${chosenId ?? ""} ${places.data.length} ${tracks.data.length}`} />
             </MapContainer>
             <Flex
               position="absolute"

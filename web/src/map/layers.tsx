@@ -57,6 +57,7 @@ const SIGNS: Record<string, string> = {
 function sign(path: string, name: string, strong: boolean): L.DivIcon {
   const box = document.createElement("div");
   box.className = "lr-mark";
+  box.dataset["strong"] = strong ? "yes" : "no";
   const svg = document.createElementNS("http://www.w3.org/2000/svg", "svg");
   for (const [key, value] of Object.entries({
     width: "20",

@@ -99,7 +99,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
         {picture(large, true)}
         {offer}
       </Box>
-      <Flex h="clamp(136px, 19vh, 230px)" flexShrink="0" gap="8px">
+      <Flex h="clamp(136px, 17vh, 230px)" flexShrink="0" gap="8px">
         {LARGE.filter((one) => one !== large).map((one) => (
           <Box
             key={one}

@@ -153,7 +153,8 @@ def next_light_text(starts: datetime, ends: datetime, side: LightSide, zone: str
     local, today = starts.astimezone(ZoneInfo(zone)), now.astimezone(ZoneInfo(zone))
     days = (local.date() - today.date()).days
     minutes = round((ends - starts).total_seconds() / 60)
-    lasts = f"{minutes} min" if minutes < 100 else f"{minutes // 60} h {minutes % 60:02d} min"
+    # The parts of a length of time stay on one line.
+    lasts = f"{minutes}\u00a0min" if minutes < 100 else f"{minutes // 60}\u00a0h\u00a0{minutes % 60:02d}\u00a0min"
     plain = SIDE_TEXT[side].split(",")[0] if side != "none" else "sun down"
     if starts <= now:
         return f"now, {plain}, until {clock_text(ends.timestamp(), ZoneInfo(zone))}"
