@@ -7,6 +7,13 @@ import { system } from "../theme/system";
 
 afterEach(cleanup);
 
+// Nothing is laid out in a test, so nothing ever changes its size.
+window.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
+
 /** A component as the application shows it, with its styles and no server. */
 export function show(component: React.ReactNode) {
   return render(<ChakraProvider value={system}>{component}</ChakraProvider>);
