@@ -219,3 +219,27 @@ def test_kit_and_place_by_hand(empty_browser: Browser):
     b.click("Values of Polariser are right")
     b.until(lambda: not b.all("[aria-label='Values of Polariser are right']"))
     assert b.complaints() == []
+
+
+def test_the_tour_is_left_at_any_step_and_never_comes_back_by_itself(nothing: Browser):
+    b = nothing
+    b.open("/")
+    b.shows("Your first picture")
+    assert "Leave the tour" not in b.text()
+    b.click("Show me around")
+    b.shows("Choose a kind of picture")
+    b.until(lambda: b.all(".lr-toured"))
+    b.click("Next")
+    b.by_xpath("//a[.='Choose one']").click()
+    b.shows("Say where, and with what")
+    b.until(lambda: b.all("[aria-label='Where'].lr-toured"))
+    b.click("Open the workbench")
+    b.click("Next")
+    b.shows("Look through the frame")
+    b.until(lambda: b.all("[data-testid='view'].lr-toured"))
+    b.click("Leave the tour")
+    b.until(lambda: "Leave the tour" not in b.text())
+    b.open("/")
+    b.shows("Near rock and far hill")
+    assert "Leave the tour" not in b.text()
+    assert b.complaints() == []

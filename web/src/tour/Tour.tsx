@@ -35,7 +35,7 @@ export function Tour() {
       as="aside"
       aria-label="Tour"
       position="fixed"
-      right="12px"
+      left="12px"
       bottom="12px"
       zIndex={1400}
       w={{ base: "calc(100vw - 24px)", sm: "340px" }}

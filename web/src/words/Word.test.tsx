@@ -16,7 +16,7 @@ describe("a word of the product", () => {
       </MemoryRouter>,
     );
     const means = WORDS.find(({ word }) => word === "tension")?.means ?? "";
-    const word = screen.getByRole("button", { name: "tension: what it means" });
+    const word = screen.getByRole("button", { name: "Tensions" });
     expect(word.title).toBe(means);
     await userEvent.click(word);
     expect(await screen.findByText(new RegExp(means.slice(0, 30)))).toBeTruthy();

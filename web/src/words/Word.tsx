@@ -14,7 +14,6 @@ export function Word({ of, children }: { of: string; children: ReactNode }) {
         <chakra.button
           type="button"
           title={means}
-          aria-label={`${of}: what it means`}
           cursor="help"
           textAlign="left"
           font="inherit"
