@@ -233,6 +233,8 @@ def test_the_tour_is_left_at_any_step_and_never_comes_back_by_itself(nothing: Br
     b.by_xpath("//a[.='Choose one']").click()
     b.shows("Say where, and with what")
     b.until(lambda: b.all("[aria-label='Where'].lr-toured"))
+    b.fill("name of the place", "Ling Moss")
+    b.fill("position", "54.1, -2.4")
     b.click("Open the workbench")
     b.click("Next")
     b.shows("Look through the frame")
