@@ -12,6 +12,7 @@ import { goToStep } from "../tour/tourState";
 import { CompositionTile } from "./CompositionTile";
 import { useFillOutlooks } from "./outlooks";
 import { RecentTakes } from "./RecentTakes";
+import { useGrowing } from "./useGrowing";
 import { useValley, WaysIn } from "./WaysIn";
 
 const ORDERS = [
@@ -70,6 +71,7 @@ export default function HomePage() {
       order,
     );
   }, [all, find, place, season, order]);
+  const { many, end } = useGrowing(shown.length);
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const at = event.target as HTMLElement;
@@ -193,11 +195,12 @@ export default function HomePage() {
           }
           gap={shape === "tiles" ? "12px" : "6px 12px"}
         >
-          {shown.map((one) => (
+          {shown.slice(0, many).map((one) => (
             <CompositionTile key={one.id} one={one} tile={shape === "tiles"} />
           ))}
         </Box>
       )}
+      <Box ref={end} h="1px" />
       <RecentTakes />
     </Page>
   );
