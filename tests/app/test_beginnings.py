@@ -188,3 +188,24 @@ def test_taking_over_the_last_goes_before_what_was_chosen(client):
     first = begin(client, picture="flower", place=HERE, kit=KIT)
     client.put("/api/preferences", json={"take_over": "last", "focus_school": "third_in"})
     assert begin(client, place_id=first["place_id"])["composition"]["wants"]["focus_school"] == "subject"
+
+
+def test_what_is_refused_leaves_nothing_behind(client):
+    lost = "00000000-0000-4000-8000-000000000000"
+    assert client.post("/api/beginnings/compositions", json={"picture": "dew", "kit": KIT}).status_code == 422
+    assert client.post("/api/beginnings/compositions", json={"place_id": lost, "kit": KIT}).status_code == 404
+    no_lens = {"format": "full", "items": ["tripod"]}
+    refused = client.post("/api/beginnings/compositions", json={"place": HERE, "kit": no_lens})
+    assert "a lens" in refused.json["errors"][0]["message"]
+    assert client.get("/api/kit").json["items"] == [] and client.get("/api/places").json["places"] == []
+
+
+def test_a_list_tells_no_light_that_hangs_on_what_has_changed(client):
+    made = begin(client, picture="wide_valley", place=HERE, kit=KIT)
+    client.post("/api/outlooks", json={"ids": [made["id"]]})
+    (place,) = client.get("/api/places").json["places"]
+    moved = {**place["place"], "latitude_deg": -40.0}
+    changed = {"version": place["version"], "place": moved}
+    assert client.put(f"/api/places/{place['id']}", json=changed).status_code == 200
+    (brief,) = client.get("/api/compositions").json["compositions"]
+    assert brief["light_at"] is None and not brief["outlook_known"]

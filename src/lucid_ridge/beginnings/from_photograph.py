@@ -7,13 +7,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
-from lucid_ridge.beginnings.placing import closed, within_reach
-from lucid_ridge.beginnings.usual_kit import FormatName, usual_body, usual_lens
+from lucid_ridge.beginnings.placing import USUAL_HEIGHT_M, closed, within_reach
+from lucid_ridge.beginnings.usual_kit import FORMATS, usual_body
 from lucid_ridge.core.framing.crop import Crop
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.kit import LONGEST_S, SHORTEST_S, Body, Kit, Lens, Support
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.scene import Composition, Reading, Scene, Settings, Underlay
+from lucid_ridge.core.motion.travel import equivalent_focal_length_mm
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import nearest_third
 
@@ -96,12 +97,10 @@ def find_lens(lenses: Mapping[str, Lens], name: str | None, focal_mm: float | No
 
 def made_body(sensor: Sensor) -> Body:
     """A body with the sensor that was worked out and usual values for the rest, by the usual format nearest in size."""
-    sizes: dict[FormatName, float] = {
-        "medium": 54.8, "full": 43.3, "aps_1_5": 28.3, "aps_1_6": 26.8, "four_thirds": 21.6, "one_inch": 15.9,
-    }  # fmt: skip
     diagonal = math.hypot(sensor.width_mm, sensor.height_mm)
-    nearest = min(sizes, key=lambda name: abs(math.log(sizes[name] / diagonal)))
-    usual = usual_body(nearest)
+    sensors = (one for one in FORMATS if one.id != "large_film")
+    nearest = min(sensors, key=lambda one: abs(math.log(math.hypot(one.width_mm, one.height_mm) / diagonal)))
+    usual = usual_body(nearest.id)
     return Body(
         name=sensor.name[:80],
         sensor_width_mm=round(sensor.width_mm, 2),
@@ -136,14 +135,9 @@ def made_lens(
     )
 
 
-def usual_lens_for(name: FormatName) -> Lens:
-    """The lens for a photograph that tells nothing of one."""
-    return usual_lens(name, "standard")
-
-
 def equivalent_to_focal_mm(equivalent_mm: float, sides_mm: tuple[float, float]) -> float:
     """The focal length that takes in as much on a sensor as *equivalent_mm* does on 36 x 24 mm, by the diagonals."""
-    return equivalent_mm * math.hypot(*sides_mm) / math.hypot(36.0, 24.0)
+    return equivalent_mm / float(equivalent_focal_length_mm(1.0, *sides_mm))
 
 
 def compose(  # Long: one record, field by field.
@@ -170,7 +164,7 @@ def compose(  # Long: one record, field by field.
     focus = shot.focus_m if shot.focus_m and shot.focus_m >= lens.minimum_focus_m else None
     composition = Composition(
         moment_utc=shot.taken,
-        camera_height_m=within_reach(support, 1.5),
+        camera_height_m=within_reach(support, USUAL_HEIGHT_M),
         azimuth_deg=round(shot.azimuth_deg % 360, 1),
         orientation="portrait" if upright else "landscape",
         crop=_crop(body, aspect, upright),

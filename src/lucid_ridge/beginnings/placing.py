@@ -28,7 +28,9 @@ _BEYOND_NEAREST = 1.05
 """A little farther than a lens focuses at its nearest."""
 _NEAR_M = 50.0
 """What stands nearer moves with the lens; what is farther is the land behind it."""
-_USUAL_HEIGHT_M = 1.5
+USUAL_HEIGHT_M = 1.5
+"""The eyes of somebody who stands."""
+_USUAL_APERTURE = 8.0
 _LONGEST_WANTED_S = 30.0
 _FASTEST_WANTED_S = 1 / 250
 """An animal that may start is taken at this or faster (common practice)."""
@@ -111,6 +113,12 @@ def _turned(element: Element, azimuth_deg: float) -> Element:
     )
 
 
+def _aperture(lens: Lens, focal_mm: float, wanted_n: float) -> float:
+    """The mark nearest to a wanted f-number that a lens has at a focal length."""
+    widest = nearest_third(widest_aperture(lens, focal_mm), "aperture")
+    return min(max(nearest_third(max(wanted_n, 1.0), "aperture"), widest), lens.narrowest_f_number)
+
+
 def _filters(picture: Picture, owned: tuple[Filter, ...]) -> tuple[FilterInUse, ...]:
     found = (next((f for f in owned if f.kind == kind), None) for kind in picture.filters)
     return tuple(FilterInUse(filter_id=f.id, strength=1.0) for f in found if f is not None)
@@ -185,13 +193,7 @@ def place_picture(
     _, sun_azimuth = sun_at(moment.timestamp(), place.latitude_deg, place.longitude_deg)
     azimuth = round((sun_azimuth - HOLDS[picture.sun]) % 360, 1)
 
-    aperture = min(
-        max(
-            nearest_third(max(picture.aperture / factor, 1.0), "aperture"),
-            nearest_third(widest_aperture(lens, focal_mm), "aperture"),
-        ),
-        lens.narrowest_f_number,
-    )
+    aperture = _aperture(lens, focal_mm, picture.aperture / factor)
     distance = math.dist((0.0, height), (focus.north_m, focus.base_m + focus.height_m / 2))
     panorama = Panorama()
     if picture.span_deg is not None:
@@ -248,11 +250,10 @@ def empty_frame(place: Place, kit: Kit, wants: Wants, after: datetime, terrain: 
     """A composition with nothing in it yet, in the next good light: side light, a middle aperture, a height in reach."""
     body, lens, support = kit.body, kit.lens, kit.support
     factor = float(equivalent_focal_length_mm(1.0, body.sensor_width_mm, body.sensor_height_mm))
-    widest = nearest_third(widest_aperture(lens, lens.shortest_mm), "aperture")
-    aperture = min(max(nearest_third(8.0 / factor, "aperture"), widest), lens.narrowest_f_number)
+    aperture = _aperture(lens, lens.shortest_mm, _USUAL_APERTURE / factor)
     bare = Composition(
         moment_utc=after,
-        camera_height_m=within_reach(support, _USUAL_HEIGHT_M),
+        camera_height_m=within_reach(support, USUAL_HEIGHT_M),
         hand_held=support.kind == "hand",
         wants=wants,
         settings=Settings(

@@ -24,7 +24,7 @@ from lucid_ridge.formats.terrain_grids import local_crs
 Array = NDArray[np.float64]
 Grid = NDArray[np.float32]
 
-_MERCATOR = CRS.from_epsg(3857)
+MERCATOR = CRS.from_epsg(3857)
 _DEGREES = CRS.from_epsg(4326)
 _LONGEST_PX = 1400
 _RIM_M = 3.0
@@ -33,7 +33,7 @@ _RIM_M = 3.0
 def map_bounds(terrain: Terrain) -> tuple[float, float, float, float]:
     """South, west, north and east edge in degrees of the terrain's pictures."""
     left, bottom, right, top = _mercator_bounds(terrain)
-    west, south, east, north = transform_bounds(_MERCATOR, _DEGREES, left, bottom, right, top)
+    west, south, east, north = transform_bounds(MERCATOR, _DEGREES, left, bottom, right, top)
     return float(south), float(west), float(north), float(east)
 
 
@@ -43,7 +43,7 @@ def _mercator_bounds(terrain: Terrain) -> tuple[float, float, float, float]:
         terrain.west_m - half, terrain.south_m - half, terrain.east_m + half, terrain.north_m + half,
     ))  # fmt: skip
     left, bottom, right, top = transform_bounds(
-        local_crs(terrain.latitude_deg, terrain.longitude_deg), _MERCATOR, west, south, east, north
+        local_crs(terrain.latitude_deg, terrain.longitude_deg), MERCATOR, west, south, east, north
     )
     return float(left), float(bottom), float(right), float(top)
 
@@ -60,12 +60,17 @@ def _png(terrain: Terrain, darkness: Grid) -> bytes:
     reproject(
         np.ascontiguousarray(darkness[::-1]), made, src_transform=from_origin(west, north, wide, tall),
         src_crs=local_crs(terrain.latitude_deg, terrain.longitude_deg), src_nodata=np.nan,
-        dst_transform=from_bounds(left, bottom, right, top, width, height), dst_crs=_MERCATOR, dst_nodata=np.nan,
+        dst_transform=from_bounds(left, bottom, right, top, width, height), dst_crs=MERCATOR, dst_nodata=np.nan,
         resampling=Resampling.bilinear,
     )  # fmt: skip
-    alpha = np.round(np.clip(np.nan_to_num(made), 0, 1) * 255).astype(np.uint8)
+    return darkness_png(np.nan_to_num(made))
+
+
+def darkness_png(darkness: Grid) -> bytes:
+    """Darkness 0..1, rows from the top, as a PNG of black with alpha."""
+    alpha = Image.fromarray(np.round(np.clip(darkness, 0, 1) * 255).astype(np.uint8))
     out = io.BytesIO()
-    Image.merge("LA", [Image.new("L", (width, height), 0), Image.fromarray(alpha)]).save(out, "PNG", compress_level=4)
+    Image.merge("LA", [Image.new("L", alpha.size, 0), alpha]).save(out, "PNG", compress_level=4)
     return out.getvalue()
 
 

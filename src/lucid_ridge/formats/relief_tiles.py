@@ -13,7 +13,6 @@ References
 
 from __future__ import annotations
 
-import io
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -23,22 +22,19 @@ import contourpy
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
-from rasterio.crs import CRS
 from rasterio.enums import Resampling
 from rasterio.transform import from_bounds, from_origin
 from rasterio.warp import reproject
 
 from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.formats.relief import MERCATOR, Grid, darkness_png
 from lucid_ridge.formats.terrain_grids import local_crs
-
-Grid = NDArray[np.float32]
 
 TILE_PX = 256
 DEEPEST_ZOOM = 18
 _MARGIN_PX = 32
 """Round a tile, so that shading and lines run on over its edges."""
 _EQUATOR_M = 2 * math.pi * 6_378_137.0
-_MERCATOR = CRS.from_epsg(3857)
 
 # Azimuths the light comes from, and how much each counts: mostly the north-west, as on printed maps.
 _LIGHTS = ((315.0, 0.5), (270.0, 0.18), (0.0, 0.18), (225.0, 0.14))
@@ -112,7 +108,7 @@ def _heights(terrain: Terrain, z: int, x: int, y: int) -> Grid:
     reproject(
         heights, made, src_transform=from_origin(terrain.west_m - cell / 2, top + cell / 2, cell, cell),
         src_crs=local_crs(terrain.latitude_deg, terrain.longitude_deg), src_nodata=np.nan,
-        dst_transform=from_bounds(*tile_bounds(z, x, y, _MARGIN_PX), side, side), dst_crs=_MERCATOR, dst_nodata=np.nan,
+        dst_transform=from_bounds(*tile_bounds(z, x, y, _MARGIN_PX), side, side), dst_crs=MERCATOR, dst_nodata=np.nan,
         resampling=Resampling.cubic if thin == 1 else Resampling.bilinear,
     )  # fmt: skip
     return made
@@ -244,12 +240,9 @@ def relief_tile(terrains: Sequence[Terrain], z: int, x: int, y: int) -> bytes | 
     if not taken.any():
         return None
     # Lines lie over the ground, so that they are seen on dark slopes too.
-    alpha = 255 * (1 - (1 - dark) * (1 - np.asarray(lines, dtype=np.float32) / 255))
     inner = slice(_MARGIN_PX, _MARGIN_PX + TILE_PX)
-    out = io.BytesIO()
-    shown = Image.fromarray(np.round(np.clip(alpha[inner, inner], 0, 255)).astype(np.uint8))
-    Image.merge("LA", [Image.new("L", (TILE_PX, TILE_PX), 0), shown]).save(out, "PNG", compress_level=6)
-    return out.getvalue()
+    covered = 1 - (1 - dark) * (1 - np.asarray(lines, dtype=np.float32) / 255)
+    return darkness_png(covered[inner, inner].astype(np.float32))
 
 
 def tile_degrees(z: int, x: int, y: int) -> tuple[float, float, float, float]:
@@ -265,6 +258,4 @@ def tile_degrees(z: int, x: int, y: int) -> tuple[float, float, float, float]:
 @lru_cache(maxsize=1)
 def empty_tile() -> bytes:
     """A tile with nothing on it."""
-    out = io.BytesIO()
-    Image.new("LA", (TILE_PX, TILE_PX), (0, 0)).save(out, "PNG")
-    return out.getvalue()
+    return darkness_png(np.zeros((TILE_PX, TILE_PX), dtype=np.float32))

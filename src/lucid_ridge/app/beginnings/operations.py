@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from datetime import UTC, datetime
 from functools import lru_cache
 from importlib.resources import files
+from typing import Any
 from uuid import UUID
 
 from flask import current_app
-from pydantic import TypeAdapter
 from sqlalchemy import select
 
 from lucid_ridge.app.beginnings.schemas import (
@@ -42,20 +41,26 @@ from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.beginnings.pictures import PICTURES, picture_named
-from lucid_ridge.beginnings.placing import Owned, best_lens, best_support, place_picture
-from lucid_ridge.beginnings.usual_kit import FORMATS, usual_items
+from lucid_ridge.beginnings.placing import USUAL_HEIGHT_M, Owned, best_lens, best_support, place_picture
+from lucid_ridge.beginnings.usual_kit import FORMATS, UsualItem, usual_items
 from lucid_ridge.core.light_windows.next_light import soon
-from lucid_ridge.core.model.kit import Kit
+from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.motion.travel import equivalent_focal_length_mm
 from lucid_ridge.core.state.state import build_state
-from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.frame.view import framing_report
 
-_VIEW: TypeAdapter[FramingReport] = TypeAdapter(FramingReport)
 _SHOWN_FOR = Place(name="anywhere", latitude_deg=52.0, longitude_deg=0.0, elevation_m=100.0)
 _SHOWN_AT = datetime(2026, 9, 20, 4, 0, tzinfo=UTC)
 """The kinds of picture are drawn for a morning at middle latitudes, whoever looks at them."""
 _USUAL_EQUIVALENT_MM = 24.0
+_NEEDED = {
+    "body": ("bodies", "a body"),
+    "lens": ("lenses", "a lens"),
+    "support": ("supports", "a tripod, a bag or your hands"),
+}
+"""What no composition can do without: where it stands in what is owned, and how it is asked for."""
 
 
 @lru_cache(maxsize=1)
@@ -63,9 +68,9 @@ def pictures() -> PicturesOut:
     """The kinds of picture, each drawn with the usual full-frame kit."""
     items = usual_items("full")
     owned = Owned(
-        bodies={i.id: i.details for i in items if i.kind == "body"},  # type: ignore[misc]
-        lenses={i.id: i.details for i in items if i.kind == "lens"},  # type: ignore[misc]
-        supports={i.id: i.details for i in items if i.kind == "support"},  # type: ignore[misc]
+        bodies={i.id: i.details for i in items if isinstance(i.details, Body)},
+        lenses={i.id: i.details for i in items if isinstance(i.details, Lens)},
+        supports={i.id: i.details for i in items if isinstance(i.details, Support)},
     )
     made = []
     for picture in PICTURES:
@@ -111,12 +116,16 @@ def add_kit(sent: StarterKit) -> StarterKitOut:
         If an item is not one of the format's.
 
     """
+    return StarterKitOut(items=[kit.add_usual(item.kind, item.details) for item in _chosen(sent)])
+
+
+def _chosen(sent: StarterKit) -> list[UsualItem]:
+    """The usual items that are ticked, and the body."""
     by_id = {item.id: item for item in usual_items(sent.format)}
     unknown = [i for i in sent.items if i not in by_id]
     if unknown:
         raise Refused("/items", f"'{unknown[0]}' is no usual item of this format; leave it out.")
-    chosen = [item for item in by_id.values() if item.kind == "body" or item.id in sent.items]
-    return StarterKitOut(items=[kit.add_usual(item.kind, item.details) for item in chosen])
+    return [item for item in by_id.values() if item.kind == "body" or item.id in sent.items]
 
 
 @lru_cache(maxsize=1)
@@ -184,8 +193,9 @@ def owned_kit() -> Owned:
         ).first()
     used = set(last or ())
     rows = sorted(rows, key=lambda row: row.id not in used)
-    of: Callable[[str], dict[str, KitItem]] = lambda kind: {str(r.id): r for r in rows if r.kind == kind}  # noqa: E731
-    read = {kind: {i: BY_KIND[kind].read(row.details) for i, row in of(kind).items()} for kind in BY_KIND}
+    read: dict[str, dict[str, Any]] = {kind: {} for kind in BY_KIND}
+    for row in rows:
+        read[row.kind][str(row.id)] = BY_KIND[row.kind].read(row.details)
     return Owned(
         bodies=read["body"],
         lenses=read["lens"],
@@ -194,49 +204,58 @@ def owned_kit() -> Owned:
     )
 
 
-def begin(sent: BeginBody) -> CompositionOut:
-    """Make a composition to begin with, with its place and kit where these are new.
+def _check(sent: BeginBody) -> None:
+    """Refuse what cannot become a composition, before anything is kept.
 
     Raises
     ------
     Refused
-        If there is no place, or the kit lacks something that is needed.
+        If there is no place, or the kit would lack something that is needed.
 
     """
+    if sent.place_id is None and sent.place is None:
+        raise Refused("/place", "Say where: choose one of your places, or name a new one and its position.")
+    if sent.place_id is not None:
+        with database().transaction() as session:
+            find(session, PlaceRow, sent.place_id, "place")
+    owned = owned_kit()
+    there = {kind for kind in _NEEDED if getattr(owned, _NEEDED[kind][0])}
+    if sent.kit is not None:
+        there |= {item.kind for item in _chosen(sent.kit)}
+    for kind, (_, words) in _NEEDED.items():
+        if kind not in there:
+            raise Refused("/kit", f"Your kit needs {words}; choose a sensor format and tick what you own.")
+
+
+def begin(sent: BeginBody) -> CompositionOut:
+    """Make a composition to begin with, with its place and kit where these are new; see `_check` for errors."""
+    _check(sent)
     if sent.kit is not None:
         add_kit(sent.kit)
     owned = owned_kit()
-    lacking = [what for what in ("bodies", "lenses", "supports") if not getattr(owned, what)]
-    if lacking:
-        names = {"bodies": "a body", "lenses": "a lens", "supports": "a tripod, a bag or your hands"}
-        raise Refused("/kit", f"Your kit needs {names[lacking[0]]}; choose a sensor format and tick what you own.")
-    if sent.place_id is None and sent.place is None:
-        raise Refused("/place", "Say where: choose one of your places, or name a new one and its position.")
     place_id = sent.place_id or new_place(sent.place)  # type: ignore[arg-type]
-    with database().transaction() as session:
-        place = core_place(find(session, PlaceRow, place_id, "place"))
     if sent.picture is None:
-        body = next(iter(owned.bodies.values()))
-        lens_id = best_lens(owned, _USUAL_EQUIVALENT_MM * body.sensor_width_mm / 36.0, macro=False)
-        new = CompositionNew(
-            name="New composition",
-            place_id=place_id,
-            body_id=UUID(next(iter(owned.bodies))),
-            lens_id=UUID(lens_id),
-            support_id=UUID(best_support(owned, 1.5)),
+        body_id, body = next(iter(owned.bodies.items()))
+        equivalent = _USUAL_EQUIVALENT_MM / float(
+            equivalent_focal_length_mm(1.0, body.sensor_width_mm, body.sensor_height_mm)
         )
-        return compositions.add(new)
-    picture = picture_named(sent.picture)
-    placed = place_picture(picture, place, owned, soon(now()), terrain_of(place))
-    with database().transaction() as session:
-        composition = compositions.taken_over(session, placed.composition, schools_too=False)
+        lens_id, support_id = best_lens(owned, equivalent, macro=False), best_support(owned, USUAL_HEIGHT_M)
+        name, composition = "New composition", None
+    else:
+        with database().transaction() as session:
+            place = core_place(find(session, PlaceRow, place_id, "place"))
+        picture = picture_named(sent.picture)
+        placed = place_picture(picture, place, owned, soon(now()), terrain_of(place))
+        with database().transaction() as session:
+            composition = compositions.taken_over(session, placed.composition, schools_too=False)
+        name, body_id, lens_id, support_id = picture.name, placed.body_id, placed.lens_id, placed.support_id
     return compositions.add(
         CompositionNew(
-            name=picture.name,
+            name=name,
             place_id=place_id,
-            body_id=UUID(placed.body_id),
-            lens_id=UUID(placed.lens_id),
-            support_id=UUID(placed.support_id),
+            body_id=UUID(body_id),
+            lens_id=UUID(lens_id),
+            support_id=UUID(support_id),
             composition=composition,
         )
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from datetime import UTC, datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -37,22 +36,24 @@ from lucid_ridge.beginnings.from_photograph import (
     find_lens,
     made_body,
     made_lens,
-    usual_lens_for,
     usual_support,
 )
-from lucid_ridge.beginnings.placing import best_support
+from lucid_ridge.beginnings.placing import USUAL_HEIGHT_M, best_support
 from lucid_ridge.beginnings.usual_kit import format_named
 from lucid_ridge.core.framing.camera import field_of_view_deg
 from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
+from lucid_ridge.core.light.terrain import apart_m
 from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
 from lucid_ridge.reports.figures import aperture_text, degrees_text, distance_text, iso_text, shutter_text
 
 _SAME_PLACE_M = 1500.0
+_SMALLEST_SENSOR_MM = 3.0
+"""A body's sides are not taken smaller; what is worked out below that is asked for."""
 
 
 def _facts(picture: Photograph) -> PhotographFacts:
     told = picture.facts
-    sensor = told.sensor_mm
+    sides = told.sensor_mm if told.sensor_mm and min(told.sensor_mm) >= _SMALLEST_SENSOR_MM else None
     return PhotographFacts(
         width_px=picture.width_px,
         height_px=picture.height_px,
@@ -63,8 +64,8 @@ def _facts(picture: Photograph) -> PhotographFacts:
         direction_deg=told.direction_deg,
         camera=told.camera,
         lens=told.lens,
-        sensor_width_mm=round(sensor[0], 2) if sensor and sensor[0] >= 3 and sensor[1] >= 3 else None,
-        sensor_height_mm=round(sensor[1], 2) if sensor and sensor[0] >= 3 and sensor[1] >= 3 else None,
+        sensor_width_mm=round(sides[0], 2) if sides else None,
+        sensor_height_mm=round(sides[1], 2) if sides else None,
         focal_length_mm=told.focal_length_mm,
         equivalent_mm=told.equivalent_mm,
         lens_range=told.lens_range,
@@ -120,16 +121,7 @@ def _place_near(latitude_deg: float, longitude_deg: float) -> tuple[UUID, str] |
                 PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None)
             )
         ).all()
-    metres = math.pi * 6_371_000 / 180
-    shrink = math.cos(math.radians(latitude_deg))
-    away = [
-        (
-            math.hypot((north - latitude_deg) * metres, ((east - longitude_deg + 180) % 360 - 180) * metres * shrink),
-            i,
-            name,
-        )
-        for i, name, north, east in rows
-    ]
+    away = [(apart_m(latitude_deg, longitude_deg, north, east), i, name) for i, name, north, east in rows]
     nearest = min(away, default=None, key=lambda one: one[0])
     return None if nearest is None or nearest[0] > _SAME_PLACE_M else (nearest[1], nearest[2])
 
@@ -213,12 +205,11 @@ def _body(sent: PhotographBeginBody) -> tuple[UUID, Body]:
     return saved.id, saved.item.details  # type: ignore[return-value]
 
 
-def _lens(sent: PhotographBeginBody, focal_mm: float | None) -> tuple[UUID, Lens]:
+def _lens(sent: PhotographBeginBody, focal_mm: float) -> tuple[UUID, Lens]:
     facts, owned = sent.facts, owned_kit()
     if sent.lens_id is not None and str(sent.lens_id) in owned.lenses:
         return sent.lens_id, owned.lenses[str(sent.lens_id)]
-    lens = made_lens(facts.lens, focal_mm, facts.f_number, facts.lens_range) if focal_mm else usual_lens_for("full")
-    saved = kit.add_usual("lens", lens)
+    saved = kit.add_usual("lens", made_lens(facts.lens, focal_mm, facts.f_number, facts.lens_range))
     return saved.id, saved.item.details  # type: ignore[return-value]
 
 
@@ -247,7 +238,7 @@ def _support() -> tuple[UUID, Support]:
     """The support that reaches the eyes' height; the hands where the kit has none."""
     owned = owned_kit()
     if owned.supports:
-        best = best_support(owned, 1.5)
+        best = best_support(owned, USUAL_HEIGHT_M)
         return UUID(best), owned.supports[best]
     saved = kit.add_usual("support", usual_support())
     return saved.id, usual_support()

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import Select, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.compositions.documents import COMPOSITION
@@ -26,6 +25,7 @@ from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
 from lucid_ridge.app.kit.documents import BY_KIND
 from lucid_ridge.app.kit.tables import KitItem
+from lucid_ridge.app.outlooks import operations as outlooks
 from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.saved import core_place
@@ -145,18 +145,9 @@ def list_compositions(query: PageQuery) -> CompositionsOut:
     order = {"by_place": PlaceRow.name, "by_name": CompositionRow.name, "by_id": CompositionRow.id}
     with database().transaction() as session:
         rows, following = page(session, mine, query, order, (text, text, UUID))
-        looked_for = {one.composition_id: one for one in session.scalars(_outlooks(row[0].id for row in rows))}
+        looked_for = outlooks.known(session, ((row[0], row[1]) for row in rows), drawn=False)
         shown = [_brief(row[0], row[1], row[2], looked_for.get(row[0].id)) for row in rows]
         return CompositionsOut(compositions=shown, next=following)
-
-
-def _outlooks(ids: Iterable[UUID]) -> Select[OutlookRow]:
-    """The outlooks that are kept and not past, without their drawings; whether they still hold is told where they are asked for."""
-    return (
-        select(OutlookRow)
-        .where(OutlookRow.composition_id.in_(list(ids)), OutlookRow.good_until > now())
-        .options(defer(OutlookRow.view))
-    )
 
 
 def stands_at(row: CompositionRow, place: PlaceRow) -> tuple[float, float]:

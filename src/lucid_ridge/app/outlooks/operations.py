@@ -5,13 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
+from contextlib import suppress
 from datetime import datetime, timedelta
 from typing import Any, cast
 from uuid import UUID
 
 from pydantic import TypeAdapter
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.compositions.documents import COMPOSITION
 from lucid_ridge.app.compositions.tables import CompositionRow
@@ -47,7 +49,7 @@ def _kit_ids(row: CompositionRow) -> tuple[UUID, UUID, UUID]:
 
 def _key(row: CompositionRow, place: PlaceRow, kit: dict[UUID, KitItem]) -> str:
     """What an outlook hangs on: the versions of the composition, its place and its kit."""
-    parts = [_FORM, row.version, place.version, place.sky.get("terrain_id"), *(kit[i].version for i in _kit_ids(row))]
+    parts = [_FORM, row.version, place.version, *(kit[i].version for i in _kit_ids(row))]
     return hashlib.sha256("/".join(map(str, parts)).encode()).hexdigest()
 
 
@@ -121,19 +123,27 @@ def _present(outlook: OutlookRow, zone: str, at: datetime) -> OutlookOut:
     )
 
 
-def known(session: Session, rows: Iterable[tuple[CompositionRow, PlaceRow]]) -> dict[UUID, OutlookRow]:
-    """The outlooks that are kept of some compositions and still hold."""
+def known(
+    session: Session, rows: Iterable[tuple[CompositionRow, PlaceRow]], drawn: bool = True
+) -> dict[UUID, OutlookRow]:
+    """The outlooks that are kept of some compositions and still hold; their drawings too where they are to be *drawn*."""
     pairs = list(rows)
-    kept = session.scalars(select(OutlookRow).where(OutlookRow.composition_id.in_([row.id for row, _ in pairs]))).all()
+    wanted = select(OutlookRow).where(
+        OutlookRow.composition_id.in_([row.id for row, _ in pairs]), OutlookRow.good_until > now()
+    )
+    kept = session.scalars(wanted if drawn else wanted.options(defer(OutlookRow.view))).all()
     by_id = {one.composition_id: one for one in kept}
-    wanted = {i for row, _ in pairs for i in _kit_ids(row)}
-    kit = {item.id: item for item in session.scalars(select(KitItem).where(KitItem.id.in_(wanted)))}
-    at = now()
+    ids = {i for row, _ in pairs for i in _kit_ids(row)}
+    kit = {item.id: item for item in session.scalars(select(KitItem).where(KitItem.id.in_(ids)))}
     return {
-        row.id: by_id[row.id]
-        for row, place in pairs
-        if row.id in by_id and by_id[row.id].good_until > at and by_id[row.id].key == _key(row, place, kit)
+        row.id: by_id[row.id] for row, place in pairs if row.id in by_id and by_id[row.id].key == _key(row, place, kit)
     }
+
+
+def _keep(outlook: OutlookRow) -> None:
+    """Keep an outlook, unless another request was faster with the same one, or the composition is gone meanwhile."""
+    with suppress(IntegrityError), database().transaction() as session:
+        session.merge(outlook)
 
 
 def outlooks(sent: OutlooksBody) -> OutlooksOut:
@@ -165,7 +175,6 @@ def outlooks(sent: OutlooksBody) -> OutlooksOut:
                 _work_out(outlook, _scene(row, place, kit, others), at)
             except UnreadableError:
                 continue
-            with database().transaction() as session:
-                session.merge(outlook)
+            _keep(outlook)
         made.append(_present(outlook, place.time_zone, at))
     return OutlooksOut(outlooks=made)

@@ -9,7 +9,6 @@ from pathlib import PurePath
 from typing import Any, Literal
 from uuid import UUID, uuid4
 
-from geographiclib.geodesic import Geodesic
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
@@ -34,6 +33,7 @@ from lucid_ridge.app.tracks.schemas import (
     TracksOut,
 )
 from lucid_ridge.app.tracks.tables import TrackRow
+from lucid_ridge.core.light.terrain import apart_m
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.formats.geography import (
@@ -56,13 +56,9 @@ _PLACE: TypeAdapter[Place] = TypeAdapter(Place)
 _NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
 
 
-def _apart_m(*latitudes_and_longitudes: float) -> float:
-    return float(Geodesic.WGS84.Inverse(*latitudes_and_longitudes, Geodesic.DISTANCE)["s12"])
-
-
 def length_m(points: list[Any]) -> float:
     """Length of a line along the ellipsoid."""
-    return sum(_apart_m(a[0], a[1], b[0], b[1]) for a, b in pairwise(points))
+    return sum(apart_m(a[0], a[1], b[0], b[1]) for a, b in pairwise(points))
 
 
 def present(row: TrackRow) -> TrackOut:
@@ -211,7 +207,7 @@ def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dic
         latitude, longitude, _ = shape.points[0]
         if not into_a_place and _makes_a_place(shape):
             for row in places:
-                away = _apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg)
+                away = apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg)
                 if away <= _SAME_SPOT_M or (away <= _SAME_PLACE_M and row.name.casefold() == shape.name.casefold()):
                     found[id(shape)] = row
                     break
@@ -221,7 +217,7 @@ def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dic
             if track.kind != kind or not track.points:
                 continue
             named = track.name.casefold() == shape.name.casefold()
-            begins = _apart_m(latitude, longitude, track.points[0][0], track.points[0][1])
+            begins = apart_m(latitude, longitude, track.points[0][0], track.points[0][1])
             if (named and begins <= _SAME_START_M) or _same_line(shape, track):
                 found[id(shape)] = track
                 break
@@ -297,7 +293,7 @@ def _has_terrain(session: Session, terrain_id: Any) -> bool:
 def _nearest(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
     latitude, longitude, _ = shape.points[0]
     rows = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None)))
-    away = [(_apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg), row) for row in rows]
+    away = [(apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg), row) for row in rows]
     nearest = min(away, key=lambda one: one[0], default=None)
     if nearest is not None and nearest[0] <= _NEAR_M:
         return nearest[1]

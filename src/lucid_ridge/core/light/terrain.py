@@ -122,6 +122,14 @@ def height_of(terrain: Terrain, latitude_deg: float, longitude_deg: float) -> fl
     return found if math.isfinite(found) else None
 
 
+def apart_m(latitude_deg: float, longitude_deg: float, other_latitude_deg: float, other_longitude_deg: float) -> float:
+    """Metres between two positions along the ellipsoid."""
+    found = Geodesic.WGS84.Inverse(
+        latitude_deg, longitude_deg, other_latitude_deg, other_longitude_deg, Geodesic.DISTANCE
+    )
+    return float(found["s12"])
+
+
 def position_of(latitude_deg: float, longitude_deg: float, east_m: float, north_m: float) -> tuple[float, float]:
     """Latitude and longitude of a point given east and north of a position [1]_."""
     found = Geodesic.WGS84.Direct(
