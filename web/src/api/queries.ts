@@ -13,6 +13,15 @@ export const queryClient = new QueryClient({
   },
 });
 
+/** What an outlook of a composition hangs on, beside the composition. */
+const OUTLOOKS_HANG_ON = new Set(["places", "kit", "terrains"]);
+
+/** Have lists asked for anew, and with them what hangs on them. */
+export function renew(...lists: string[]) {
+  const hanging = lists.some((one) => OUTLOOKS_HANG_ON.has(one)) ? ["compositions", "outlook"] : [];
+  return Promise.all([...new Set([...lists, ...hanging])].map((one) => queryClient.invalidateQueries({ queryKey: [one] })));
+}
+
 export const kitQuery = queryOptions({
   queryKey: ["kit"],
   queryFn: () =>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import { api, ApiError, ask } from "../api/client";
-import { kitQuery, picturesQuery, placesQuery, queryClient, usualKitQuery } from "../api/queries";
+import { kitQuery, picturesQuery, placesQuery, renew, usualKitQuery } from "../api/queries";
 import type { PictureOut, StarterKit } from "../api/types";
 import { View } from "../instruments/View";
 import { Loading, Trouble } from "../shell/states";
@@ -99,7 +99,7 @@ export default function BeginPage() {
       );
     },
     onSuccess: (made) => {
-      for (const key of ["kit", "places", "compositions"]) void queryClient.invalidateQueries({ queryKey: [key] });
+      void renew("kit", "places", "compositions");
       void go(`/compositions/${made.id}`);
     },
   });

@@ -1,20 +1,22 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, ApiError, ask, wordsOf } from "../api/client";
-import { placesQuery, queryClient, usualKitQuery } from "../api/queries";
+import { placesQuery, renew, usualKitQuery } from "../api/queries";
 import type { PhotographRead } from "../api/types";
 import { upload } from "../api/upload";
+import { FileButton, PHOTOGRAPHS } from "../shell/FileButton";
 import { notifyTrouble } from "../shell/notices";
 import { ChoiceField, NumberField, TextField } from "../shell/fields";
 import { Loading } from "../shell/states";
 import { Page } from "../shell/TopBar";
+import { keepBench } from "../workbench/benchNames";
+import { keepSide } from "../workbench/benches/useSide";
 import { useWhere } from "./useWhere";
 import { NEW, WhereFields } from "./WhereFields";
 
-const ACCEPTED = "image/*,.dng,.heic,.heif,.tif,.tiff,.nef,.cr2,.cr3,.arw,.raf,.orf,.rw2,.pef";
 const typeOf = (file: File) =>
   file.type.startsWith("image/") && !file.type.includes("x-") ? file.type : "application/octet-stream";
 
@@ -24,7 +26,6 @@ const COMPASS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "
 
 /** A place to drop a photograph, or to choose one. */
 function Drop({ busy, onFile }: { busy: boolean; onFile: (file: File) => void }) {
-  const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   return (
     <Flex
@@ -54,24 +55,9 @@ function Drop({ busy, onFile }: { busy: boolean; onFile: (file: File) => void })
       <Box fontSize="18px" fontWeight="700">
         Drop a photograph here
       </Box>
-      <chakra.input
-        ref={picker}
-        type="file"
-        accept={ACCEPTED}
-        aria-label="Photograph"
-        position="absolute"
-        w="1px"
-        h="1px"
-        opacity="0"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) onFile(file);
-          event.target.value = "";
-        }}
-      />
-      <Button variant="outline" size="md" loading={busy} onClick={() => picker.current?.click()}>
+      <FileButton label="Photograph" accept={PHOTOGRAPHS} busy={busy} onFile={onFile} size="md">
         Choose a photograph
-      </Button>
+      </FileButton>
       <Box color="muted" maxW="34rem">
         JPEG, HEIC, TIFF, PNG, WebP, or the camera’s raw file. It stays on this server, as it is. What it does not tell is asked
         next.
@@ -136,10 +122,10 @@ function Read({ file, read, again }: { file: File; read: PhotographRead; again: 
       return made;
     },
     onSuccess: (made) => {
-      for (const key of ["kit", "places", "compositions"]) void queryClient.invalidateQueries({ queryKey: [key] });
+      void renew("kit", "places", "compositions");
       // The next thing to do is to measure what is in it.
-      window.sessionStorage.setItem("lucid-ridge/bench", "frame");
-      window.sessionStorage.setItem("lucid-ridge/frame-side", "photograph");
+      keepBench("frame");
+      keepSide("frame", "photograph");
       void go(`/compositions/${made.id}`);
     },
   });

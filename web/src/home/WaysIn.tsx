@@ -4,17 +4,12 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 
 import { api, ask } from "../api/client";
-import { picturesQuery, queryClient, valleyQuery } from "../api/queries";
+import { picturesQuery, renew, valleyQuery } from "../api/queries";
 import { View } from "../instruments/View";
 import { notifyTrouble } from "../shell/notices";
 import { paint } from "../theme/system";
 
-const refresh = () =>
-  Promise.all(
-    ["places", "compositions", "kit", "terrains", "tracks", "takes", "valley"].map((key) =>
-      queryClient.invalidateQueries({ queryKey: [key] }),
-    ),
-  );
+const refresh = () => renew("places", "compositions", "kit", "terrains", "tracks", "takes", "valley");
 
 /** The demo valley, loaded and taken away by one press each. */
 export function useValley() {

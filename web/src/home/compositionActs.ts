@@ -1,10 +1,10 @@
 import { api, ask } from "../api/client";
-import { queryClient } from "../api/queries";
+import { renew } from "../api/queries";
 import type { CompositionBrief } from "../api/types";
 import { notify, notifyTrouble } from "../shell/notices";
 import type { Act } from "../shell/RareActs";
 
-const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
+const refresh = () => renew("places", "compositions");
 
 /** Duplicate and delete a composition; what is deleted can be brought back at once. */
 export function compositionActs(one: CompositionBrief): Act[] {

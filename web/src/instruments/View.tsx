@@ -3,6 +3,7 @@ import { type KeyboardEvent as ReactKeyboardEvent, memo, useCallback, useEffect,
 
 import type { DrawnElement, FramingReport } from "../api/types";
 import { paint } from "../theme/system";
+import { ARROWS } from "./arrows";
 import { placeIn, useDrag } from "./dragging";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
@@ -87,12 +88,6 @@ interface Props {
 }
 
 const GLOW_REACH = 620;
-const ARROWS: Record<string, readonly [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 function path(points: readonly (readonly number[])[], height: number) {
   return `M${points.map(([x = 0, y = 0]) => `${(x * WIDTH).toFixed(1)} ${(y * height).toFixed(1)}`).join("L")}Z`;

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../api/client";
-import { kitQuery, queryClient } from "../api/queries";
+import { kitQuery, renew } from "../api/queries";
 import type { KitItemOut } from "../api/types";
 import { RareActs } from "../shell/RareActs";
 import { notify, notifyTrouble } from "../shell/notices";
@@ -20,7 +20,7 @@ const NEEDED: Partial<Record<Kind, string>> = {
   light: "A flash or a lamp lights close subjects.",
 };
 
-const refresh = () => queryClient.invalidateQueries({ queryKey: ["kit"] });
+const refresh = () => renew("kit");
 
 function Line({ one, onEdit }: { one: KitItemOut; onEdit: () => void }) {
   const path = { params: { path: { id: one.id } } };

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
-import { queryClient } from "../api/queries";
+import { renew } from "../api/queries";
 import type { Body, KitItemOut } from "../api/types";
 import { ChoiceField, NumberField, TextField, TickField } from "../shell/fields";
 import { More } from "../shell/More";
@@ -75,7 +75,7 @@ export function KitSheet({ saved, kind, start, onClose }: { saved?: KitItemOut; 
         : ask(api.POST("/api/kit", { body: { item } }));
     },
     onSuccess: () => {
-      void queryClient.invalidateQueries({ queryKey: ["kit"] });
+      void renew("kit");
       onClose();
     },
   });

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask, problemOf } from "../api/client";
-import { queryClient, usualKitQuery } from "../api/queries";
+import { renew, usualKitQuery } from "../api/queries";
 import type { StarterKit } from "../api/types";
 import { StarterKitFields, usualOf } from "../begin/StarterKitFields";
 import { Sheet } from "../shell/Sheet";
@@ -18,7 +18,7 @@ export function StarterKitSheet({ onClose }: { onClose: () => void }) {
   const add = useMutation({
     mutationFn: async (body: StarterKit) => ask(api.POST("/api/beginnings/kit", { body })),
     onSuccess: () => {
-      void queryClient.invalidateQueries({ queryKey: ["kit"] });
+      void renew("kit");
       onClose();
     },
   });

@@ -1,8 +1,8 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
 import { problemOf } from "../api/client";
+import { renew } from "../api/queries";
 import type { ImportOut, PlaceOut } from "../api/types";
 import { upload } from "../api/upload";
 
@@ -23,7 +23,6 @@ function ended(known: Known, already: number) {
 
 /** Files that maps exchange: in, with what came of each, and out. */
 export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; onPlace: (id: string) => void }) {
-  const client = useQueryClient();
   const chooser = useRef<HTMLInputElement>(null);
   const [told, setTold] = useState<{ name: string; text: string; wrong: boolean; skipped: ImportOut["skipped"] }[]>([]);
   const [asked, setAsked] = useState<{ file: File; already: string[] }[]>([]);
@@ -65,8 +64,7 @@ export function FilesPanel({ chosen, onPlace }: { chosen: PlaceOut | undefined; 
     }
     setTold(made);
     setAsked(open);
-    void client.invalidateQueries({ queryKey: ["places"] });
-    void client.invalidateQueries({ queryKey: ["tracks"] });
+    void renew("places", "tracks");
   };
   const link = { textDecoration: "underline" } as const;
   return (

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
-import { queryClient, terrainsQuery } from "../api/queries";
+import { renew, terrainsQuery } from "../api/queries";
 import type { Place, PlaceOut, Season } from "../api/types";
 import { ChoiceField, NumberField, TextField } from "../shell/fields";
 import { More } from "../shell/More";
@@ -97,7 +97,7 @@ export function PlaceSheet({ place, start, onClose, onSaved }: Props) {
         : ask(api.POST("/api/places", { body: sent }));
     },
     onSuccess: (saved) => {
-      void queryClient.invalidateQueries({ queryKey: ["places"] });
+      void renew("places");
       onSaved?.(saved);
       onClose();
     },

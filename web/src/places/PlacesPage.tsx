@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { api, ask } from "../api/client";
-import { compositionsQuery, placesQuery, queryClient } from "../api/queries";
+import { compositionsQuery, placesQuery, renew } from "../api/queries";
 import type { CompositionBrief, PlaceOut } from "../api/types";
 import { compositionActs } from "../home/compositionActs";
 import { RareActs } from "../shell/RareActs";
@@ -13,7 +13,7 @@ import { Empty, Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { PlaceSheet } from "./PlaceSheet";
 
-const refresh = () => Promise.all(["places", "compositions"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
+const refresh = () => renew("places", "compositions");
 
 function CompositionLine({ one }: { one: CompositionBrief }) {
   const when = new Date(one.moment_utc).toLocaleString("en-GB", {

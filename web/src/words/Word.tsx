@@ -2,6 +2,7 @@ import { Box, chakra, Popover, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 
+import { NOTE } from "../shell/note";
 import { WORDS } from "./glossary";
 
 /** One of the product's own words: hovered it says what it means, pressed it says so beside a way to all of them. */
@@ -27,19 +28,7 @@ export function Word({ of, children }: { of: string; children: ReactNode }) {
       </Popover.Trigger>
       <Portal>
         <Popover.Positioner>
-          <Popover.Content
-            bg="raised"
-            color="ink"
-            borderWidth="1px"
-            borderColor="ink"
-            borderRadius="3px"
-            boxShadow="none"
-            p="3"
-            maxW="320px"
-            fontSize="13.5px"
-            fontWeight="400"
-            aria-label={of}
-          >
+          <Popover.Content {...NOTE} p="3" maxW="320px" fontSize="13.5px" fontWeight="400" aria-label={of}>
             <b>{of}</b>: {means}.
             <Box mt="1">
               <Link to="/words" style={{ textDecoration: "underline" }}>

@@ -2,6 +2,7 @@ import { Box, chakra, Flex, Input, Popover, Portal } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Change, SettingSummary, Filter, FilterInUse } from "../api/types";
+import { NOTE } from "../shell/note";
 import { useBench } from "./context";
 import { typedValue } from "./typed";
 
@@ -285,18 +286,7 @@ function FilterChip({
         </Popover.Trigger>
         <Portal>
           <Popover.Positioner>
-            <Popover.Content
-              bg="raised"
-              color="ink"
-              borderWidth="1px"
-              borderColor="ink"
-              borderRadius="3px"
-              boxShadow="none"
-              px="4"
-              py="2"
-              width="330px"
-              aria-label="Filters in front of the lens"
-            >
+            <Popover.Content {...NOTE} px="4" py="2" width="330px" aria-label="Filters in front of the lens">
               {owned.length === 0 ? <Box py="2">No filters in your kit yet. Add them on the kit page.</Box> : null}
               {owned.map((filter) => (
                 <FilterRow

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { type RefObject, useRef } from "react";
 
-import { NARROWEST, WIDEST } from "./panes";
+import { NARROWEST, USUAL, WIDEST } from "./panes";
 
 const STEP = 0.02;
 const held = (share: number) => Math.min(Math.max(share, NARROWEST), WIDEST);
@@ -47,7 +47,7 @@ export function Splitter({
       onPointerMove={(event) => dragging.current && at(event.clientX)}
       onPointerUp={() => (dragging.current = false)}
       onPointerCancel={() => (dragging.current = false)}
-      onDoubleClick={() => onMove(0.494)}
+      onDoubleClick={() => onMove(USUAL.left)}
       onKeyDown={(event) => {
         const by = event.key === "ArrowLeft" ? -STEP : event.key === "ArrowRight" ? STEP : 0;
         if (by === 0) return;

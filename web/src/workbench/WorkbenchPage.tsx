@@ -185,7 +185,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
               textOverflow="ellipsis"
             >
               <chakra.span hideBelow="md">
-                <Link to={`/places#${state.draft.place_id}`}>{place?.place.name ?? "Places"}</Link> /{" "}
+                <Link to="/places">{place?.place.name ?? "Places"}</Link> /{" "}
               </chakra.span>
               <chakra.h1 display="inline" fontWeight="700" color="ink">
                 {state.draft.name}

@@ -14,6 +14,7 @@ import {
 
 import { api, ask, problemOf } from "../api/client";
 import type { Change, Explanation, Readout, Lens } from "../api/types";
+import { NOTE } from "../shell/note";
 import type { Snapshot, WorkbenchStore } from "./store";
 
 interface Bench {
@@ -99,18 +100,7 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
       >
         <Portal>
           <Popover.Positioner>
-            <Popover.Content
-              bg="raised"
-              color="ink"
-              borderWidth="1px"
-              borderColor="ink"
-              borderRadius="3px"
-              boxShadow="none"
-              p="4"
-              width="420px"
-              maxW="94vw"
-              aria-label="How this number was got"
-            >
+            <Popover.Content {...NOTE} p="4" width="420px" maxW="94vw" aria-label="How this number was got">
               {answer === null ? <Spinner size="sm" /> : typeof answer === "string" ? answer : <Explained made={answer} />}
             </Popover.Content>
           </Popover.Positioner>

@@ -8,7 +8,7 @@ export interface Panes {
 }
 
 const KEY = "lucid-ridge/panes";
-const USUAL: Panes = { left: 0.494, tensionsOpen: false, ribbonOpen: false };
+export const USUAL: Panes = { left: 0.494, tensionsOpen: false, ribbonOpen: false };
 export const NARROWEST = 0.3;
 export const WIDEST = 0.7;
 

@@ -1,13 +1,15 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import { api, ask, problemOf, wordsOf } from "../../../api/client";
 import { queryClient } from "../../../api/queries";
 import type { MeasuredElement, PhotographAim, PhotographOut } from "../../../api/types";
 import { paint } from "../../../theme/system";
 import { ChoiceField, NumberField, Segments } from "../../../shell/fields";
+import { FileButton, PHOTOGRAPHS } from "../../../shell/FileButton";
 import { notify } from "../../../shell/notices";
+import { ARROWS } from "../../../instruments/arrows";
 import { useBench } from "../../context";
 import { newElement } from "../../elements";
 import { Part } from "../parts";
@@ -38,7 +40,6 @@ async function send(composition: string, file: File): Promise<PhotographOut> {
 /** Reference photographs: attach, lay under the view, and measure elements from them. */
 export function PhotographPart() {
   const { store, state } = useBench();
-  const picker = useRef<HTMLInputElement>(null);
   const under = state.draft.composition.underlay;
   const query = useQuery({
     queryKey: photographsKey(store.id),
@@ -88,26 +89,9 @@ export function PhotographPart() {
       <Part
         title={`Reference photographs: ${photographs.length}`}
         side={
-          <>
-            <chakra.input
-              ref={picker}
-              type="file"
-              accept="image/*,.dng,.heic,.heif,.tif,.tiff"
-              aria-label="Picture file"
-              position="absolute"
-              w="1px"
-              h="1px"
-              opacity="0"
-              onChange={(e) => {
-                const file = e.target.files?.[0];
-                if (file) attach.mutate(file);
-                e.target.value = "";
-              }}
-            />
-            <Button variant="outline" loading={attach.isPending} onClick={() => picker.current?.click()}>
-              Attach a picture
-            </Button>
-          </>
+          <FileButton label="Picture file" accept={PHOTOGRAPHS} busy={attach.isPending} onFile={(file) => attach.mutate(file)}>
+            Attach a picture
+          </FileButton>
         }
       >
         {attach.isError ? (
@@ -377,13 +361,6 @@ function LinedUp({ photograph }: { photograph: PhotographOut }) {
   );
 }
 
-const ARROW: Partial<Record<string, readonly [number, number]>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 function Marked({
   photograph,
   marks,
@@ -420,7 +397,7 @@ function Marked({
         onPlace((event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height);
       }}
       onKeyDown={(event) => {
-        const way = ARROW[event.key];
+        const way = ARROWS[event.key];
         const size = event.shiftKey ? 0.05 : 0.005;
         if (way) setCursor(([x, y]) => [Math.min(Math.max(x + way[0] * size, 0), 1), Math.min(Math.max(y + way[1] * size, 0), 1)]);
         else if (event.key === "Enter") onPlace(...cursor);
