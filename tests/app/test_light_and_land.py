@@ -261,6 +261,12 @@ def test_the_same_file_again_is_recognised_and_asked_about(client):
     assert counted(client) == (2, 2)
 
 
+def test_a_place_that_is_chosen_is_recognised_in_its_own_file(client):
+    made = bring(client, "walk.gpx", TRACK).json
+    asked = bring(client, "walk.gpx", TRACK, place_id=made["first_place_id"]).json
+    assert asked["asked"] and asked["already"] == ["High pool", "Way up"]
+
+
 def test_a_later_version_of_a_file_takes_the_place_of_what_is_there(client):
     bring(client, "walk.gpx", TRACK)
     longer = TRACK.replace(b"</trkseg>", b'<trkpt lat="54.21" lon="-2.5"/></trkseg>').replace(b"<ele>410", b"<ele>415")

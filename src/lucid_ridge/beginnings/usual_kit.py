@@ -24,10 +24,11 @@ Details = Body | Lens | Filter | Support | Gear | LightSource
 
 @record
 class UsualFormat:
-    """A sensor format: its name as said, sides in millimetres, and usual pixels."""
+    """A sensor format: its name as said alone and before "body", sides in millimetres, and usual pixels."""
 
     id: FormatName
     name: str
+    of_a_body: str
     width_mm: float
     height_mm: float
     pixels_across: int
@@ -45,13 +46,13 @@ class UsualItem:
 
 
 FORMATS: tuple[UsualFormat, ...] = (
-    UsualFormat(id="medium", name="medium format", width_mm=43.8, height_mm=32.9, pixels_across=8256, pixels_down=6192),
-    UsualFormat(id="full", name="full frame", width_mm=36.0, height_mm=24.0, pixels_across=6720, pixels_down=4480),
-    UsualFormat(id="aps_1_5", name="crop sensor, 1.5×", width_mm=23.5, height_mm=15.7, pixels_across=6000, pixels_down=4000),
-    UsualFormat(id="aps_1_6", name="crop sensor, 1.6×", width_mm=22.3, height_mm=14.9, pixels_across=6000, pixels_down=4000),
-    UsualFormat(id="four_thirds", name="four thirds", width_mm=17.3, height_mm=13.0, pixels_across=5184, pixels_down=3888),
-    UsualFormat(id="one_inch", name="one inch", width_mm=13.2, height_mm=8.8, pixels_across=5472, pixels_down=3648),
-    UsualFormat(id="large_film", name="large-format film, 4×5 in", width_mm=121.0, height_mm=97.0, pixels_across=19000, pixels_down=15200),
+    UsualFormat(id="medium", name="medium format", of_a_body="medium-format", width_mm=43.8, height_mm=32.9, pixels_across=8256, pixels_down=6192),
+    UsualFormat(id="full", name="full frame", of_a_body="full-frame", width_mm=36.0, height_mm=24.0, pixels_across=6720, pixels_down=4480),
+    UsualFormat(id="aps_1_5", name="crop sensor, 1.5×", of_a_body="1.5× crop-sensor", width_mm=23.5, height_mm=15.7, pixels_across=6000, pixels_down=4000),
+    UsualFormat(id="aps_1_6", name="crop sensor, 1.6×", of_a_body="1.6× crop-sensor", width_mm=22.3, height_mm=14.9, pixels_across=6000, pixels_down=4000),
+    UsualFormat(id="four_thirds", name="four thirds", of_a_body="four-thirds", width_mm=17.3, height_mm=13.0, pixels_across=5184, pixels_down=3888),
+    UsualFormat(id="one_inch", name="one inch", of_a_body="one-inch", width_mm=13.2, height_mm=8.8, pixels_across=5472, pixels_down=3648),
+    UsualFormat(id="large_film", name="large-format film, 4×5 in", of_a_body="4×5 in", width_mm=121.0, height_mm=97.0, pixels_across=19000, pixels_down=15200),
 )  # fmt: skip
 
 # Shortest and longest focal length, widest aperture at both ends, nearest focus in metres.
@@ -111,7 +112,7 @@ def usual_body(name: FormatName) -> Body:
     megapixels = round(chosen.pixels_across * chosen.pixels_down / 1e6)
     stops = {"medium": 9.0, "full": 8.0, "aps_1_5": 7.5, "aps_1_6": 7.5, "four_thirds": 7.0, "one_inch": 6.0}[name]
     return Body(
-        name=f"{chosen.name} body, {megapixels} MP",
+        name=f"{chosen.of_a_body} body, {megapixels} MP",
         **common,
         highest_iso=25600.0 if name in ("medium", "full") else 12800.0,
         usable_range_stops=stops,

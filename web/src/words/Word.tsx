@@ -29,7 +29,9 @@ export function Word({ of, children }: { of: string; children: ReactNode }) {
       <Portal>
         <Popover.Positioner>
           <Popover.Content {...NOTE} p="3" maxW="320px" fontSize="13.5px" fontWeight="400" aria-label={of}>
-            <b>{of}</b>: {means}.
+            <Box>
+              <b>{of}</b>: {means}.
+            </Box>
             <Box mt="1">
               <Link to="/words" style={{ textDecoration: "underline" }}>
                 All our words

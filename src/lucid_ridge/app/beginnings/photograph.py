@@ -192,7 +192,7 @@ def _body(sent: PhotographBeginBody) -> tuple[UUID, Body]:
     name = facts.camera or "camera of the photograph"
     if sides is None:
         usual = format_named(sent.format or "full")
-        sides, name = (usual.width_mm, usual.height_mm), facts.camera or f"{usual.name} body"
+        sides, name = (usual.width_mm, usual.height_mm), facts.camera or f"{usual.of_a_body} body"
         pixels = (usual.pixels_across, usual.pixels_down) if pixels[0] < 1000 else pixels
     sensor = Sensor(
         name=name,

@@ -205,13 +205,14 @@ def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dic
     found: dict[int, PlaceRow | TrackRow] = {}
     for shape in shapes:
         latitude, longitude, _ = shape.points[0]
-        if not into_a_place and _makes_a_place(shape):
+        if _makes_a_place(shape):
             for row in places:
                 away = apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg)
                 if away <= _SAME_SPOT_M or (away <= _SAME_PLACE_M and row.name.casefold() == shape.name.casefold()):
                     found[id(shape)] = row
                     break
-            continue
+            if id(shape) in found or not into_a_place:
+                continue
         kind = "mark" if shape.kind == "point" else "path"
         for track in tracks:
             if track.kind != kind or not track.points:
