@@ -70,12 +70,10 @@ PARTS: dict[str, Callable[[], bool]] = {
 
 
 LANES: tuple[tuple[str, ...], ...] = (
-    ("style", "types", "layers", "stale", "web", "app"),
-    ("core", "reference"),
+    ("style", "types", "layers", "stale", "web", "core", "reference", "app"),
     ("browser",),
 )
-"""Parts that run one after another, beside those of the other lanes: two cores are busy all the time, since the
-browser's tests mostly wait."""
+"""Parts that run one after another, beside those of the other lane: two cores are busy all the time."""
 Results = dict[str, tuple[bool, float]]
 
 

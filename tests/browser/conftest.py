@@ -33,7 +33,7 @@ FLAGS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
 ]  # fmt: skip
-WAIT_S = 20
+WAIT_S = 60
 
 
 class Browser:
@@ -127,17 +127,23 @@ class Browser:
     def fill(self, label: str, value: str) -> None:
         """Type into the field with this label, and leave it."""
         path = f"//label[normalize-space()={json.dumps(label)}]/following::*[self::input or self::textarea][1]"
-        field = self.by_xpath(path)
-        self._unfold(field)
+        field = self._unfolded(path)
         self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", field)
         field.click()
         ActionChains(self.driver).key_down("\ue009").send_keys("a").key_up("\ue009").send_keys(value).perform()
         self.driver.execute_script("arguments[0].blur()", field)
 
-    def _unfold(self, field: WebElement) -> None:
-        """Open what a field is folded away in."""
-        if not field.is_displayed():
-            field.find_element(By.XPATH, "./ancestor::details[1]/summary").click()
+    def _unfolded(self, path: str) -> WebElement:
+        """A field, what it is folded away in opened; a page may just be on its way in."""
+
+        def shown() -> WebElement | None:
+            field = self.driver.find_element(By.XPATH, path)
+            for summary in field.find_elements(By.XPATH, "./ancestor::details[not(@open)][1]/summary"):
+                summary.click()
+            return field if field.is_displayed() else None
+
+        field: WebElement = self.until(shown, f"no field shows at {path}")
+        return field
 
     def more(self, of: str, act: str) -> None:
         """Choose one of the rare acts behind three dots."""
@@ -148,8 +154,7 @@ class Browser:
 
     def choose(self, label: str, option: str) -> None:
         """Choose an option, by its words, in the list with this label."""
-        select = self.by_xpath(f"//label[normalize-space()={json.dumps(label)}]/following::select[1]")
-        self._unfold(select)
+        select = self._unfolded(f"//label[normalize-space()={json.dumps(label)}]/following::select[1]")
         select.find_element(By.XPATH, f"./option[normalize-space()={json.dumps(option)}]").click()
 
     def text(self) -> str:
