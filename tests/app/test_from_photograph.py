@@ -226,3 +226,20 @@ def test_what_is_put_in_wrong_is_named_and_nothing_is_kept(client, part, value, 
     assert refused.json["errors"][0]["pointer"] == pointer
     assert client.get("/api/places").json["places"] == []
     assert client.get("/api/kit").json["items"] == []
+
+
+def test_a_direction_by_compass_is_turned_to_true_north(client):
+    # In the middle of that far country a compass points 14 to 17 degrees east of north in these years (from memory).
+    far_north = WHERE | {
+        G.GPSLatitude: (R(64, 1), R(48, 1), R(0, 1)),
+        G.GPSLongitude: (R(147, 1), R(42, 1), R(0, 1)),
+        G.GPSImgDirectionRef: "M",
+    }
+    told = read(client, photograph(FULL, far_north)).json
+    assert told["facts"]["direction_deg"] == pytest.approx(210.5 + 15, abs=2)
+    line = next(one["text"] for one in told["told"] if one["label"] == "looking to")
+    assert "east taken in" in line
+    # Without a position nothing is known of the declination there: it stays as the compass gave it.
+    nowhere = {key: WHERE[key] for key in (G.GPSImgDirectionRef, G.GPSImgDirection)} | {G.GPSImgDirectionRef: "M"}
+    told = read(client, photograph(FULL, nowhere)).json
+    assert told["facts"]["direction_deg"] == pytest.approx(210.5)

@@ -170,7 +170,9 @@ class Browser:
 
     def tensions(self) -> set[str]:
         """The kinds of all tensions, those that are folded too."""
-        for more in self.all("[data-testid='tensions'] button[aria-expanded='false']:not([disabled])"):
+        for more in self.all(
+            "[data-testid='tensions'] button[aria-expanded='false']:not([disabled]):not([aria-haspopup])"
+        ):
             more.click()
         return {
             str(e.get_attribute("data-testid")).removeprefix("tension-") for e in self.all("[data-testid^='tension-']")

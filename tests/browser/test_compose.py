@@ -165,12 +165,13 @@ def test_a_photograph_is_laid_under_the_view_and_a_thing_measured_from_it(browse
     ActionChains(browser.driver).send_keys(*[Keys.ARROW_UP] * 8, Keys.ENTER).perform()
     browser.choose("known about it", "its distance is")
     browser.fill("that is", "2")
-    browser.click("Measure it")
     browser.until(lambda: "tall" in browser.test_id("measured").text)
     assert browser.test_id("measured").text.startswith("2.00 m at 119.9°")
-    browser.click("Place it as an element")
+    browser.choose("drawn as", "post")
+    browser.fill("called", "marker post")
+    browser.click("Put it in the view")
     after = saved_composition(browser, found)
-    assert after["elements"][-1]["name"].startswith("measured")
+    assert (after["elements"][-1]["name"], after["elements"][-1]["silhouette"]) == ("marker post", "post")
     (tmp_path / "notes.jpg").write_text("no picture")
     picker.send_keys(str(tmp_path / "notes.jpg"))
     browser.shows("This is no photograph that is read here")
@@ -259,3 +260,23 @@ def test_the_view_follows_a_hand_in_the_plan_with_forty_elements(browser: Browse
     ActionChains(browser.driver).release().perform()
     assert statistics.median(taken) < 2
     browser.saved()
+
+
+def test_a_distance_is_taken_from_the_map(browser: Browser):
+    open_frame(browser, "Tarn as a mirror")
+    browser.keys("g")
+    browser.click("Take the distance from the map")
+    along = browser.test_id("sight-map")
+    browser.until(lambda: along.get_attribute("aria-valuenow") not in (None, "0"))
+    near = int(along.get_attribute("aria-valuenow"))
+    # 3 % farther a step, 40 steps: about three and a quarter times as far.
+    along.send_keys(*[Keys.PAGE_DOWN] * 12, *[Keys.PAGE_UP] * 12)
+    browser.until(lambda: int(along.get_attribute("aria-valuenow")) > 20 * near)
+    far = along.get_attribute("aria-valuetext")
+    # A press on the map beside the standpoint is near again.
+    browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", along)
+    ActionChains(browser.driver).move_to_element_with_offset(along, 3, 3).click().perform()
+    browser.until(lambda: along.get_attribute("aria-valuetext") != far)
+    browser.click("Put it in")
+    browser.shows("boulder")
+    assert browser.complaints() == []

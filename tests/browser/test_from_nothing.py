@@ -9,6 +9,7 @@ from collections.abc import Iterator
 import pytest
 from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from lucid_ridge.runtime.serve import _listening_port, start_server, stop_server
 from tests.app.test_from_photograph import FULL, WHERE, photograph
@@ -94,6 +95,23 @@ def test_from_a_kind_of_picture(nothing: Browser, kind: str):
     b.until(lambda: "light" in b.test_id("next-light").text)
 
 
+def measured_one(b: Browser) -> None:
+    """Led through the first measuring: one thing marked by keys and put in, the next skipped, the last left."""
+    assert "Something near" in b.test_id("first-measuring").text
+    marking = b.test_id("marking")
+    b.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].focus()", marking)
+    for keys in ([Keys.ARROW_DOWN] * 60, [Keys.ARROW_UP] * 20):
+        ActionChains(b.driver).send_keys(*keys, Keys.ENTER).perform()
+    b.until(lambda: "tall" in b.test_id("measured").text)
+    b.click("Put it in the view")
+    b.until(lambda: "Something whose height you know" in b.test_id("first-measuring").text)
+    b.shows("boulder is in the view")
+    b.click("Skip this one")
+    b.until(lambda: "Something far" in b.test_id("first-measuring").text)
+    b.click("Leave it")
+    b.until(lambda: not b.all("[data-testid='first-measuring']"))
+
+
 def test_from_a_photograph_that_tells_everything(nothing: Browser, tmp_path):
     b, somebody = nothing, Newcomer(nothing)
     (tmp_path / "Evening.jpg").write_bytes(photograph(FULL, WHERE))
@@ -106,6 +124,7 @@ def test_from_a_photograph_that_tells_everything(nothing: Browser, tmp_path):
     somebody.sane()
     assert (b.chip("focal_length"), b.chip("aperture"), b.chip("shutter")) == ("35 mm", "f/8", "1/60 s")
     b.until(lambda: b.all("[data-testid='view'] image"))
+    measured_one(b)
     somebody.carry_out()
 
 

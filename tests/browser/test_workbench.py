@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from .conftest import Browser, api, composition_id
 
@@ -200,3 +201,22 @@ def test_feedback_is_quick(bench: Browser):
 def test_a_missing_composition_says_so(browser: Browser):
     browser.open("/compositions/00000000-0000-4000-8000-000000000000")
     browser.shows("No such composition")
+
+
+def test_panes_are_moved_by_keys_and_stay_where_they_were_put(browser: Browser):
+    browser.open(f"/compositions/{composition_id(browser.base, 'Tarn as a mirror')}")
+    browser.until(lambda: browser.chip("shutter"))
+    browser.until(browser.tensions)
+    for name, key in (
+        ("Width of the pictures", Keys.ARROW_RIGHT),
+        ("Height of the small pictures", Keys.ARROW_UP),
+        ("Height of the tensions", Keys.ARROW_DOWN),
+    ):
+        line = browser.find(f"[role='separator'][aria-label='{name}']")
+        before = int(line.get_attribute("aria-valuenow"))
+        line.send_keys(key, key, key)
+        browser.until(lambda line=line, before=before: abs(int(line.get_attribute("aria-valuenow")) - before) == 6)
+    put = [e.get_attribute("aria-valuenow") for e in browser.all("[role='separator']")]
+    assert len(put) == 3
+    browser.driver.refresh()
+    browser.until(lambda: [e.get_attribute("aria-valuenow") for e in browser.all("[role='separator']")] == put)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
+from geographiclib.geodesic import Geodesic
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -126,3 +128,16 @@ def test_a_sight_into_a_hillside_ends_on_the_terrain(demo_terrain):
     for one in met:
         # The horizon that the terrain makes stands at least as high as a sight that ends in the ground.
         assert float(state.horizon.at(one.bearing_deg)) >= one.altitude_deg - 0.3
+
+
+@given(inside, below)
+def test_the_map_shows_the_sight_by_bearing_and_distance(x, y):
+    made = pointed(build_state(TARN_SCENE), x, y)
+    for one in (made.along[0], made.along[len(made.along) // 2], made.along[-1]):
+        # By the way back along the ellipsoid: an east-north grid is level within a metre or two in a hundred over 60 km.
+        back = Geodesic.WGS84.Inverse(*made.from_deg, one.latitude_deg, one.longitude_deg)
+        assert back["s12"] == pytest.approx(one.distance_m, rel=1e-3)
+        assert math.cos(math.radians(back["azi1"] - made.bearing_deg)) > 0.9999
+    steps = [b.distance_m / a.distance_m for a, b in pairwise(made.along)]
+    assert made.along[0].distance_m <= 2 and made.along[-1].distance_m > 55_000
+    assert max(steps) < 1.05

@@ -7,7 +7,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
-import { queryClient } from "./api/queries";
+import { compositionsQuery, queryClient } from "./api/queries";
 import { App } from "./App";
 import { Notices } from "./shell/notices";
 import { system } from "./theme/system";
@@ -15,6 +15,8 @@ import { heldStill, holdStill } from "./theme/motion";
 import { ThemeProvider } from "./theme/ThemeChoice";
 
 holdStill(heldStill());
+// What Home lists is asked for beside the code that draws it, not after it.
+if (window.location.pathname === "/") void queryClient.prefetchQuery(compositionsQuery);
 const root = document.getElementById("root");
 if (!root) throw new Error("the page has no root element");
 

@@ -1357,6 +1357,20 @@ export interface components {
          */
         AlignmentsOut: components["schemas"]["Passings"];
         /**
+         * AlongSight
+         * @description A place along a sight on the map, and how far off it is.
+         */
+        AlongSight: {
+            /** Distance M */
+            distance_m: number;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Anchor
          * @description Where a point of an element is to fall in the picture, 0..1 across and down; ``y`` None leaves it free.
          */
@@ -5335,12 +5349,19 @@ export interface components {
          * @description A press in the view: the distances that it may stand for, the likelier first, and how that is said.
          */
         Pointed: {
+            /** Along */
+            along: components["schemas"]["AlongSight"][];
             /** Altitude Deg */
             altitude_deg: number;
             /** Bearing Deg */
             bearing_deg: number;
             /** Distance M */
             distance_m: number | null;
+            /** From Deg */
+            from_deg: [
+                number,
+                number
+            ];
             /** Terrain M */
             terrain_m: number | null;
             /** Text */

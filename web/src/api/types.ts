@@ -46,6 +46,7 @@ export type VariantOut = Complete<Schemas["VariantOut"]>;
 export type PhotographOut = Complete<Schemas["PhotographOut"]>;
 export type PhotographsOut = Complete<Schemas["PhotographsOut"]>;
 export type PhotographAim = Complete<Schemas["PhotographAim"]>;
+export type Pointed = Complete<Schemas["Pointed"]>;
 export type MeasuredElement = Complete<Schemas["MeasuredElement"]>;
 export type PanoramaReport = Complete<Schemas["PanoramaReport"]>;
 export type Tension = Complete<Schemas["Tension"]>;

@@ -14,6 +14,7 @@ import { Loading } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { keepBench } from "../workbench/benchNames";
 import { keepSide } from "../workbench/benches/useSide";
+import { leadThroughMeasuring } from "../workbench/benches/frame/firstMeasuring";
 import { useWhere } from "./useWhere";
 import { NEW, WhereFields } from "./WhereFields";
 
@@ -126,6 +127,7 @@ function Read({ file, read, again }: { file: File; read: PhotographRead; again: 
       // The next thing to do is to measure what is in it.
       keepBench("frame");
       keepSide("frame", "photograph");
+      leadThroughMeasuring(made.id);
       void go(`/compositions/${made.id}`);
     },
   });

@@ -7,6 +7,7 @@ import { compositionsQuery } from "../api/queries";
 import type { CompositionBrief } from "../api/types";
 import { ChoiceField, Segments } from "../shell/fields";
 import { Empty, Loading, Trouble } from "../shell/states";
+import { Word } from "../words/Word";
 import { Page } from "../shell/TopBar";
 import { goToStep } from "../tour/tourState";
 import { CompositionTile } from "./CompositionTile";
@@ -178,7 +179,7 @@ export default function HomePage() {
         />
         <Box role="status" color="muted" pb="6px">
           {shown.length === all.length ? `${all.length}` : `${shown.length} of ${all.length}`}{" "}
-          {all.length === 1 ? "composition" : "compositions"}
+          <Word of="composition">{all.length === 1 ? "composition" : "compositions"}</Word>
         </Box>
       </Flex>
       {shown.length === 0 ? (

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 
-const AT_FIRST = 20;
+const AT_FIRST = 12;
 const MORE = 80;
 
 /** How many of a long list are drawn: some at once, more whenever its end comes near. */

@@ -3,15 +3,16 @@ import { memo, useId } from "react";
 import type { SkylineReport } from "../api/types";
 import { paint } from "../theme/system";
 import { Label } from "./Label";
+import { useDrawnWidth } from "./useDrawnWidth";
 
-const WIDE = 600;
 const TALL = 190;
 const FOOT = 20;
 
 /** The skyline all round, the lens axis in the middle, with the day's paths of sun and moon. */
 export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: SkylineReport }) {
+  const [svg, wide] = useDrawnWidth();
   const clip = useId().replace(/[^a-zA-Z0-9]/g, "");
-  const x = (bearing: number) => ((bearing + 180) / 360) * WIDE;
+  const x = (bearing: number) => ((bearing + 180) / 360) * wide;
   const y = (altitude: number) => ((strip.top_deg - altitude) / (strip.top_deg - strip.bottom_deg)) * TALL;
   const line = (points: readonly (readonly [number, number])[]) =>
     points.map(([b, a]) => `${x(b).toFixed(1)} ${y(a).toFixed(1)}`).join("L");
@@ -21,10 +22,11 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
     if (!now || Math.abs(x(now[0]) - x(mark.at[0] ?? 0)) > 50 || Math.abs(y(now[1]) - y(mark.at[1] ?? 0)) > 30) return "middle";
     return now[0] > (mark.at[0] ?? 0) ? "end" : "start";
   };
-  const ground = `M0 ${TALL}L${line(strip.skyline as [number, number][])}L${WIDE} ${TALL}Z`;
+  const ground = `M0 ${TALL}L${line(strip.skyline as [number, number][])}L${wide} ${TALL}Z`;
   return (
     <svg
-      viewBox={`0 0 ${WIDE} ${TALL + FOOT}`}
+      ref={svg}
+      viewBox={`0 0 ${wide} ${TALL + FOOT}`}
       width="100%"
       role="img"
       aria-label="Skyline all round with the paths of sun and moon; the lens axis is in the middle"
@@ -32,9 +34,9 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
       style={{ display: "block" }}
     >
       <clipPath id={clip}>
-        <rect width={WIDE} height={TALL} />
+        <rect width={wide} height={TALL} />
       </clipPath>
-      <rect width={WIDE} height={TALL} fill={paint("sky")} />
+      <rect width={wide} height={TALL} fill={paint("sky")} />
       <g clipPath={`url(#${clip})`}>
         <rect
           x={x(strip.frame[0])}
@@ -47,7 +49,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
           .filter((a) => a < strip.top_deg)
           .map((a) => (
             <g key={a}>
-              <path d={`M0 ${y(a)}H${WIDE}`} stroke={paint("line")} strokeWidth="1" />
+              <path d={`M0 ${y(a)}H${wide}`} stroke={paint("line")} strokeWidth="1" />
               <Label x="3" y={y(a) - 3} size={12} fill={paint("muted")}>
                 {a}°
               </Label>
@@ -67,7 +69,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
           <path key={i} d={`M${line(part as [number, number][])}`} fill="none" stroke={paint("rust")} strokeWidth="2.4" />
         ))}
         <path d={ground} fill={paint("tone3")} stroke={paint("edge")} strokeWidth="1.2" />
-        <path d={`M0 ${y(0)}H${WIDE}`} stroke={paint("ink")} strokeWidth="1" strokeDasharray="8 6" opacity="0.6" />
+        <path d={`M0 ${y(0)}H${wide}`} stroke={paint("ink")} strokeWidth="1" strokeDasharray="8 6" opacity="0.6" />
         {strip.marks.map((mark, i) => (
           <g key={mark.id} transform={`translate(${x(mark.at[0])} ${y(mark.at[1])})`}>
             <path d="M0 0V-7M-4 0H4" stroke={paint("ink")} strokeWidth="1.6" />
@@ -120,7 +122,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
       {strip.north.map(([bearing, name]) => (
         <Label
           key={name}
-          x={Math.min(Math.max(x(bearing), 8), WIDE - 10)}
+          x={Math.min(Math.max(x(bearing), 8), wide - 10)}
           y={TALL + 15}
           size={12.5}
           bold={name.length === 1}
@@ -130,7 +132,7 @@ export const SkylineStrip = memo(function SkylineStrip({ strip }: { strip: Skyli
           {name}
         </Label>
       ))}
-      <path d={`M${WIDE / 2} ${TALL}v5`} stroke={paint("rust")} strokeWidth="3" />
+      <path d={`M${wide / 2} ${TALL}v5`} stroke={paint("rust")} strokeWidth="3" />
     </svg>
   );
 });

@@ -3,21 +3,23 @@ import { memo } from "react";
 import type { RangeReport } from "../api/types";
 import { paint } from "../theme/system";
 import { Label } from "./Label";
+import { useDrawnWidth } from "./useDrawnWidth";
 
-const WIDE = 600;
 const PAD = 14;
 const SPAN = 15;
 const ROW = 15;
 
 /** Elements on a scale of stops against what each frame holds. */
 export const StopScale = memo(function StopScale({ range }: { range: RangeReport }) {
-  const x = (p: number) => PAD + p * (WIDE - 2 * PAD);
+  const [svg, wide] = useDrawnWidth();
+  const x = (p: number) => PAD + p * (wide - 2 * PAD);
   const axis = 10 + range.frames.length * SPAN;
   const marks = [...range.marks].sort((a, b) => a.position - b.position);
   const tall = axis + 26 + marks.length * ROW;
   return (
     <svg
-      viewBox={`0 0 ${WIDE} ${tall}`}
+      ref={svg}
+      viewBox={`0 0 ${wide} ${tall}`}
       width="100%"
       role="img"
       aria-label={`Scene range ${range.scene.text}, ${range.held ? "held" : "not held"} by ${range.frames.length} frames`}

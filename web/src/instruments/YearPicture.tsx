@@ -4,8 +4,8 @@ import type { YearPicture as Picture } from "../api/types";
 import { paint } from "../theme/system";
 import { useHatches } from "./hatches";
 import { Label } from "./Label";
+import { useDrawnWidth } from "./useDrawnWidth";
 
-const WIDE = 600;
 const TALL = 190;
 const LEFT = 26;
 const FOOT = 20;
@@ -14,8 +14,8 @@ const HOURS = [0, 3, 6, 9, 12, 15, 18, 21, 24];
 type Span = readonly [number, number, number];
 
 /** Rectangles of one kind as one path. */
-function cells(spans: readonly Span[], days: number): string {
-  const wide = (WIDE - LEFT) / days;
+function cells(spans: readonly Span[], days: number, across: number): string {
+  const wide = (across - LEFT) / days;
   return spans
     .map(([day, from, to]) => {
       const high = ((to - from) * TALL).toFixed(1);
@@ -43,10 +43,12 @@ interface Props {
 export const YearPicture = memo(function YearPicture({ picture, onPick }: Props) {
   const { defs, url } = useHatches();
   const { days } = picture;
-  const x = (day: number) => LEFT + (day / days) * (WIDE - LEFT);
+  const [svg, wide] = useDrawnWidth();
+  const x = (day: number) => LEFT + (day / days) * (wide - LEFT);
   return (
     <svg
-      viewBox={`0 0 ${WIDE} ${TALL + FOOT}`}
+      ref={svg}
+      viewBox={`0 0 ${wide} ${TALL + FOOT}`}
       width="100%"
       role="img"
       aria-label={`Twelve months from ${picture.first_date}, date across and time of day down; ${picture.count} windows ahead`}
@@ -54,16 +56,16 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
       style={{ display: "block", cursor: "crosshair" }}
       onClick={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
-        const across = ((e.clientX - box.left) / box.width) * WIDE;
+        const across = ((e.clientX - box.left) / box.width) * wide;
         const down = ((e.clientY - box.top) / box.height) * (TALL + FOOT);
         if (across >= LEFT && down <= TALL)
-          onPick(Math.min(days - 1, Math.floor(((across - LEFT) / (WIDE - LEFT)) * days)), down / TALL);
+          onPick(Math.min(days - 1, Math.floor(((across - LEFT) / (wide - LEFT)) * days)), down / TALL);
       }}
     >
       {defs}
-      <rect x={LEFT} width={WIDE - LEFT} height={TALL} fill={paint("panel")} />
+      <rect x={LEFT} width={wide - LEFT} height={TALL} fill={paint("panel")} />
       {picture.spans.map(({ kind, spans }) => {
-        const path = cells(spans as Span[], days);
+        const path = cells(spans as Span[], days, wide);
         return (
           <g key={kind}>
             <path d={path} fill={paint(FILLS[kind] ?? "line")} shapeRendering="crispEdges" />
@@ -71,10 +73,10 @@ export const YearPicture = memo(function YearPicture({ picture, onPick }: Props)
           </g>
         );
       })}
-      <path d={cells(picture.windows as Span[], days)} fill={paint("rust")} stroke={paint("rust")} strokeWidth="0.8" />
+      <path d={cells(picture.windows as Span[], days, wide)} fill={paint("rust")} stroke={paint("rust")} strokeWidth="0.8" />
       {HOURS.map((hour) => (
         <g key={hour}>
-          <path d={`M${LEFT} ${(hour / 24) * TALL}H${WIDE}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.35" />
+          <path d={`M${LEFT} ${(hour / 24) * TALL}H${wide}`} stroke={paint("ink")} strokeWidth="0.5" opacity="0.35" />
           <Label
             x={LEFT - 6}
             y={Math.min(Math.max((hour / 24) * TALL + 4, 10), TALL)}

@@ -94,7 +94,7 @@ export default function LogbookPage() {
   useEffect(send, []);
   const data = takes.data;
   return (
-    <Page title="Logbook" intro="What was carried out, how it went, and what it was meant to be.">
+    <Page word="take" title="Logbook" intro="What was carried out, how it went, and what it was meant to be.">
       {waiting > 0 ? (
         <Flex role="status" bg="rustFaint" p="3" mb="4" gap="3" align="center">
           <Box flex="1">

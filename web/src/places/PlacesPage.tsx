@@ -110,6 +110,7 @@ export default function PlacesPage() {
   const failed = [places, compositions].find((query) => query.isError && !query.data);
   return (
     <Page
+      word="place"
       title="Places"
       intro="Where you photograph, and what you compose there."
       actions={

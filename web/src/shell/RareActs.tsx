@@ -1,4 +1,5 @@
 import { Button, Menu, Portal } from "@chakra-ui/react";
+import { type ComponentProps, useState } from "react";
 
 export interface Act {
   key: string;
@@ -6,16 +7,28 @@ export interface Act {
   run: () => void;
 }
 
-/** What is done rarely, behind three dots. */
-export function RareActs({ of, acts }: { of: string; acts: Act[] }) {
+function Dots({ of, ...rest }: { of: string } & ComponentProps<typeof Button>) {
   return (
-    <Menu.Root positioning={{ placement: "bottom-end" }}>
+    <Button aria-label={`More for ${of}`} variant="ghost" px="8px" {...rest}>
+      <svg width="16" height="16" viewBox="0 0 16 16" fill="currentColor" aria-hidden="true">
+        <path d="M2 7h3v2H2zM6.500 7h3v2h-3zM11 7h3v2h-3z" />
+      </svg>
+    </Button>
+  );
+}
+
+/** What is done rarely, behind three dots. The menu is made when it is first asked for: hundreds of them are costly. */
+export function RareActs({ of, acts }: { of: string; acts: Act[] }) {
+  const [asked, setAsked] = useState(false);
+  if (!asked) return <Dots of={of} aria-haspopup="menu" aria-expanded={false} onClick={() => setAsked(true)} />;
+  return <ActsMenu of={of} acts={acts} />;
+}
+
+function ActsMenu({ of, acts }: { of: string; acts: Act[] }) {
+  return (
+    <Menu.Root defaultOpen positioning={{ placement: "bottom-end" }}>
       <Menu.Trigger asChild>
-        <Button aria-label={`More for ${of}`} variant="ghost" px="8px">
-          <svg width="16" height="16" viewBox="0 0 16 16" fill="currentColor" aria-hidden="true">
-            <path d="M2 7h3v2H2zM6.500 7h3v2h-3zM11 7h3v2h-3z" />
-          </svg>
-        </Button>
+        <Dots of={of} />
       </Menu.Trigger>
       <Portal>
         <Menu.Positioner>

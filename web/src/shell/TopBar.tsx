@@ -2,8 +2,13 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { Link, NavLink } from "react-router";
 
+import { Word } from "../words/Word";
+import { compositionsQuery, queryClient } from "../api/queries";
 import { paint } from "../theme/system";
 import { ThemeButton } from "../theme/ThemeChoice";
+
+/** Ask for what Home lists while the hand is still on its way. */
+const askAhead = () => void queryClient.prefetchQuery(compositionsQuery);
 
 const Nav = chakra(NavLink, {
   base: {
@@ -69,7 +74,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           overflowX="auto"
           css={{ scrollbarWidth: "none" }}
         >
-          <Nav to="/" end>
+          <Nav to="/" end onPointerEnter={askAhead} onFocus={askAhead}>
             Home
           </Nav>
           <Nav to="/places">Places</Nav>
@@ -90,11 +95,14 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
 /** A planning page with the bar, a heading and its content. */
 export function Page({
   title,
+  word,
   intro,
   actions,
   children,
 }: {
   title: string;
+  /** The one of our words that the title stands for. */
+  word?: string;
   intro?: ReactNode;
   actions?: ReactNode;
   children: ReactNode;
@@ -105,7 +113,7 @@ export function Page({
       <Box as="main" px={{ base: "4", md: "8" }} py="6" w="100%" maxW="1280px" mx="auto">
         <Flex align="baseline" gap="4" mb="5" wrap="wrap">
           <chakra.h1 fontSize="26px" fontWeight="700" lineHeight="1.2">
-            {title}
+            {word ? <Word of={word}>{title}</Word> : title}
           </chakra.h1>
           <Box color="muted" flex="1" minW="16rem">
             {intro}

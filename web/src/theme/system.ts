@@ -69,6 +69,8 @@ const config = defineConfig({
       textShadow: "none !important",
     },
     ".lr-land": { fill: "{colors.land}", stroke: "{colors.line}" },
+    ".lr-stand": { fill: "{colors.ink}", stroke: "{colors.panel}", fillOpacity: 1 },
+    ".lr-picked": { fill: "{colors.rust}", stroke: "{colors.panel}", fillOpacity: 1 },
     ".lr-path": { stroke: "{colors.rust}" },
     ".lr-aim": { stroke: "{colors.slate}" },
     ".lr-mark": {

@@ -28,3 +28,11 @@ describe("a word of the product", () => {
     expect(screen.queryByRole("button")).toBeNull();
   });
 });
+
+it("explains every one of our words somewhere where it stands", () => {
+  const sources = Object.values(import.meta.glob<string>("../**/*.tsx", { query: "?raw", import: "default", eager: true })).join(
+    "",
+  );
+  const unexplained = WORDS.filter(({ word }) => !sources.includes(`of="${word}"`) && !sources.includes(`word="${word}"`));
+  expect(unexplained.map((one) => one.word)).toEqual([]);
+});

@@ -29,7 +29,17 @@ export function BenchIntro({ bench }: { bench: BenchName }) {
     setSeen(next);
   };
   return (
-    <Flex align="center" gap="3" mb="8px" px="3" py="4px" bg="mossFaint" fontSize="13.5px" data-testid="bench-intro">
+    <Flex
+      align="center"
+      gap="3"
+      mb="8px"
+      px="3"
+      py="4px"
+      bg="mossFaint"
+      fontSize="13.5px"
+      data-testid="bench-intro"
+      css={{ "@media (max-height: 480px)": { display: "none" } }}
+    >
       <Box flex="1">{ANSWERS[bench]}</Box>
       <Button variant="ghost" onClick={dismiss}>
         Got it

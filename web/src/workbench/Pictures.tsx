@@ -1,5 +1,5 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
-import { useCallback, useMemo } from "react";
+import { useCallback, useMemo, useRef } from "react";
 
 import type { Evaluation } from "../api/types";
 import { PlanFromAbove } from "../instruments/PlanFromAbove";
@@ -7,7 +7,9 @@ import { SideSection } from "../instruments/SideSection";
 import { View, type ViewHands } from "../instruments/View";
 import { Segments } from "../shell/fields";
 import { useBench } from "./context";
+import type { Panes } from "./panes";
 import { PointedSheet } from "./PointedSheet";
+import { Splitter } from "./Splitter";
 import type { usePlanHands } from "./usePlanHands";
 
 export const LARGE = ["view", "plan", "section"] as const;
@@ -32,10 +34,12 @@ interface PicturesProps {
   setPointed: (at: Point | null) => void;
   /** One at a time, chosen above it. */
   pocket?: boolean;
+  panes: Panes;
+  putPanes: (part: Partial<Panes>) => void;
 }
 
 /** View, plan and side section: one large, the others below it. */
-export function Pictures({ made, large, enlarge, hands, pointed, setPointed, pocket = false }: PicturesProps) {
+export function Pictures({ made, large, enlarge, hands, pointed, setPointed, pocket = false, panes, putPanes }: PicturesProps) {
   const { store, selected, select } = useBench();
   const setHeight = useCallback((camera_height_m: number) => store.act("height", { kind: "height", camera_height_m }), [store]);
   const viewHands = useMemo<ViewHands>(
@@ -76,6 +80,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
     if (which === "plan") return <PlanFromAbove plan={made.plan} hands={hands} selected={selected} large={isLarge} />;
     return <SideSection section={made.section} onHeight={setHeight} large={isLarge} />;
   };
+  const column = useRef<HTMLDivElement>(null);
   if (pocket)
     return (
       <>
@@ -89,7 +94,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
       </>
     );
   return (
-    <>
+    <Flex ref={column} direction="column" flex="1" minH="0" gap="10px">
       <Box
         flex="1"
         minH="0"
@@ -99,7 +104,14 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
         {picture(large, true)}
         {offer}
       </Box>
-      <Flex h="clamp(136px, 17vh, 230px)" flexShrink="0" gap="8px">
+      <Splitter
+        part="below"
+        label="Height of the small pictures"
+        share={panes.below}
+        onMove={(below) => putPanes({ below })}
+        within={column}
+      />
+      <Flex h={`${panes.below * 100}%`} flexShrink="0" gap="8px">
         {LARGE.filter((one) => one !== large).map((one) => (
           <Box
             key={one}
@@ -138,6 +150,6 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
           </Box>
         ))}
       </Flex>
-    </>
+    </Flex>
   );
 }

@@ -1,28 +1,16 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 
 import { api, ask } from "../api/client";
-import type { Element } from "../api/types";
 import { ChoiceField, NumberField, TextField } from "../shell/fields";
+import { Loading } from "../shell/states";
 import { Sheet } from "../shell/Sheet";
 import { SILHOUETTES } from "./benches/frame/silhouettes";
 import { useBench } from "./context";
-import { newElement } from "./elements";
+import { newElement, type Shape, usual } from "./elements";
 
-type Shape = Element["silhouette"];
-
-/** What a thing of a shape usually is in a picture, and how it moves. */
-function usual(silhouette: Shape): Partial<Element> {
-  if (silhouette === "water" || silhouette === "beck")
-    return { role: "water", motion: "water", speed_m_s: silhouette === "beck" ? 0.8 : 0.2, sharp: false };
-  if (silhouette === "cloud") return { role: "sky", sharp: false };
-  if (silhouette === "ridge" || silhouette === "hill") return { role: "background" };
-  if (silhouette === "meadow") return { role: "middle", sharp: false };
-  if (silhouette === "reeds" || silhouette === "flowers" || silhouette === "bloom") return { motion: "foliage", speed_m_s: 0.05 };
-  if (silhouette === "animal") return { motion: "animal", speed_m_s: 0.25 };
-  return {};
-}
+const SightMap = lazy(() => import("../map/SightMap"));
 
 /** What stands where the view was pressed: what it is, and how far off. */
 export function PointedSheet({ x, y, onClose }: { x: number; y: number; onClose: () => void }) {
@@ -38,6 +26,7 @@ export function PointedSheet({ x, y, onClose }: { x: number; y: number; onClose:
   const [name, setName] = useState<string>();
   const [distance, setDistance] = useState<number | null>(null);
   const shape = SILHOUETTES.find(([key]) => key === silhouette)?.[1] ?? silhouette;
+  const [onMap, setOnMap] = useState(false);
   const likely = found.data?.terrain_m ?? found.data?.distance_m ?? null;
   const add = () => {
     const composition = store.snapshot().draft.composition;
@@ -77,6 +66,16 @@ export function PointedSheet({ x, y, onClose }: { x: number; y: number; onClose:
           hint={found.data ? `${found.data.text}.` : "Looking along the sight …"}
           onCommit={setDistance}
         />
+        {found.data ? (
+          <Button alignSelf="start" aria-expanded={onMap} onClick={() => setOnMap(!onMap)}>
+            {onMap ? "Without the map" : "Take the distance from the map"}
+          </Button>
+        ) : null}
+        {onMap && found.data ? (
+          <Suspense fallback={<Loading what="the map" />}>
+            <SightMap pointed={found.data} distance={distance ?? likely} onPick={setDistance} />
+          </Suspense>
+        ) : null}
         <Box fontSize="12.5px" color="muted">
           Below the horizon the press is its foot, above it its top. Drag foot, top and side in the view afterwards.
         </Box>

@@ -2,6 +2,7 @@ import { Box, chakra, Flex, Input, Popover, Portal } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Change, SettingSummary, Filter, FilterInUse } from "../api/types";
+import { Fractions } from "../shell/Fractions";
 import { NOTE } from "../shell/note";
 import { useBench } from "./context";
 import { typedValue } from "./typed";
@@ -136,7 +137,7 @@ function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setti
             aria-label={`${chip.text}, ${chip.label.toLowerCase()}${chip.locked ? ", locked" : ""}; press to type`}
             onClick={() => setTyping("")}
           >
-            {chip.text}
+            <Fractions>{chip.text}</Fractions>
           </chakra.button>
         ) : (
           <Input
@@ -168,7 +169,7 @@ function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setti
         <Flex position="absolute" right="3px" bottom="0" align="center">
           {chip.note ? (
             <Box fontFamily="mono" fontSize="11px" mr="2px">
-              {chip.note}
+              <Fractions>{chip.note}</Fractions>
             </Box>
           ) : null}
           <KeyButton label={`${chip.label} down`} text={less.toUpperCase()} onClick={() => nudge(-1)} />

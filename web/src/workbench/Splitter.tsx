@@ -1,59 +1,67 @@
 import { Box } from "@chakra-ui/react";
 import { type RefObject, useRef } from "react";
 
-import { NARROWEST, USUAL, WIDEST } from "./panes";
+import { held, type Part, RANGES } from "./panes";
 
 const STEP = 0.02;
-const held = (share: number) => Math.min(Math.max(share, NARROWEST), WIDEST);
 
-/** The line between pictures and bench: dragged, or moved by arrow keys; a double press puts it back. */
-export function Splitter({
-  left,
-  onMove,
-  within,
-}: {
-  left: number;
-  onMove: (left: number) => void;
+interface Props {
+  /** What of the panes it moves, and how it is called. */
+  part: Part;
+  label: string;
+  share: number;
+  onMove: (share: number) => void;
+  /** The box whose width or height is shared out. */
   within: RefObject<HTMLElement | null>;
-}) {
+}
+
+const line = (token: string, size: string, across: boolean) =>
+  `linear-gradient({colors.${token}}, {colors.${token}}) center / ${across ? `${size} 100%` : `100% ${size}`} no-repeat`;
+
+/** A line between two panes: dragged, or moved by arrow keys; a double press puts it back. */
+export function Splitter({ part, label, share, onMove, within }: Props) {
   const dragging = useRef(false);
-  const at = (x: number) => {
+  const { least, most, usual, side } = RANGES[part];
+  const across = side === "left";
+  const at = (x: number, y: number) => {
     const box = within.current?.getBoundingClientRect();
-    if (box) onMove(held((x - box.left) / box.width));
+    if (!box) return;
+    const measured = across ? (x - box.left) / box.width : (box.bottom - y) / box.height;
+    onMove(held(part, measured));
   };
+  const [less, more] = across ? ["ArrowLeft", "ArrowRight"] : ["ArrowDown", "ArrowUp"];
   return (
     <Box
       role="separator"
-      aria-orientation="vertical"
-      aria-label="Width of the pictures"
-      aria-valuenow={Math.round(left * 100)}
-      aria-valuemin={NARROWEST * 100}
-      aria-valuemax={WIDEST * 100}
+      aria-orientation={across ? "vertical" : "horizontal"}
+      aria-label={label}
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={least * 100}
+      aria-valuemax={most * 100}
       tabIndex={0}
-      w="9px"
-      mx="-4px"
+      {...(across ? { w: "9px", mx: "-4px" } : { h: "9px", my: "-5px" })}
       zIndex={2}
       flexShrink="0"
-      cursor="col-resize"
+      cursor={across ? "col-resize" : "row-resize"}
       css={{
         touchAction: "none",
-        background: "linear-gradient({colors.line}, {colors.line}) center / 1px 100% no-repeat",
-        "&:hover, &:focus-visible": { background: "linear-gradient({colors.moss}, {colors.moss}) center / 3px 100% no-repeat" },
+        background: across ? line("line", "1px", across) : undefined,
+        "&:hover, &:focus-visible": { background: line("moss", "3px", across) },
       }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         dragging.current = true;
       }}
-      onPointerMove={(event) => dragging.current && at(event.clientX)}
+      onPointerMove={(event) => dragging.current && at(event.clientX, event.clientY)}
       onPointerUp={() => (dragging.current = false)}
       onPointerCancel={() => (dragging.current = false)}
-      onDoubleClick={() => onMove(USUAL.left)}
+      onDoubleClick={() => onMove(usual)}
       onKeyDown={(event) => {
-        const by = event.key === "ArrowLeft" ? -STEP : event.key === "ArrowRight" ? STEP : 0;
+        const by = event.key === less ? -STEP : event.key === more ? STEP : 0;
         if (by === 0) return;
         event.preventDefault();
         event.stopPropagation();
-        onMove(held(left + by));
+        onMove(held(part, share + by));
       }}
     />
   );

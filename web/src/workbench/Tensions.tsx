@@ -65,11 +65,23 @@ function Line({ tension, first }: { tension: Tension; first: boolean }) {
 }
 
 /** Wants that the present settings break, each with the change that mends it; folded, the first of them. */
-export function Tensions({ open, onOpen, pocket = false }: { open: boolean; onOpen: (open: boolean) => void; pocket?: boolean }) {
+export function Tensions({
+  open,
+  tallest,
+  onOpen,
+  pocket = false,
+}: {
+  open: boolean;
+  /** The most of the bench's height that they take when they are open, 0 to 1. */
+  tallest: number;
+  onOpen: (open: boolean) => void;
+  pocket?: boolean;
+}) {
   const { state } = useBench();
   const found = state.evaluation?.tensions ?? [];
   const shown = open ? found : found.slice(0, 1);
   const first = found[0];
+  const mended = found.filter((one) => one.mend).length;
   if (pocket && !open)
     return (
       <Flex as="section" aria-label="Tensions" align="center" gap="2" py="4px" flexShrink="0" minH="44px" data-testid="tensions">
@@ -107,7 +119,7 @@ export function Tensions({ open, onOpen, pocket = false }: { open: boolean; onOp
       as="section"
       aria-label="Tensions"
       flexShrink="0"
-      maxH={open ? (pocket ? "60%" : "45%") : "40%"}
+      maxH={open ? (pocket ? "60%" : `${tallest * 100}%`) : "40%"}
       overflowY="auto"
       pt="2"
       tabIndex={0}
@@ -120,6 +132,11 @@ export function Tensions({ open, onOpen, pocket = false }: { open: boolean; onOp
           ) : (
             <>
               <Word of="tension">Tensions</Word>: {found.length}
+              {mended > 0 ? (
+                <>
+                  , {mended} with a <Word of="mend">mend</Word>
+                </>
+              ) : null}
             </>
           )}
         </Box>

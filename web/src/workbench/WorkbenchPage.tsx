@@ -145,8 +145,15 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
     [bench, around, toMoment, weatherTrouble],
   );
   const tensionsOf = useCallback(
-    () => <Tensions open={panes.tensionsOpen} onOpen={(tensionsOpen) => putPanes({ tensionsOpen })} pocket={pocket} />,
-    [panes.tensionsOpen, putPanes, pocket],
+    () => (
+      <Tensions
+        open={panes.tensionsOpen}
+        tallest={panes.tensions}
+        onOpen={(tensionsOpen) => putPanes({ tensionsOpen })}
+        pocket={pocket}
+      />
+    ),
+    [panes.tensionsOpen, panes.tensions, putPanes, pocket],
   );
   const made = state.evaluation;
   const place = around.places.find((one) => one.id === state.draft.place_id);
@@ -215,6 +222,8 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
               pointed={pointed}
               setPointed={setPointed}
               pocket={pocket}
+              panes={panes}
+              putPanes={putPanes}
             />
           ) : (
             <Loading what="the view" />

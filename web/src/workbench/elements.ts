@@ -25,3 +25,17 @@ export function newElement(composition: Composition): Element {
     ridgeline: [],
   };
 }
+
+export type Shape = Element["silhouette"];
+
+/** What a thing of a shape usually is in a picture, and how it moves. */
+export function usual(silhouette: Shape): Partial<Element> {
+  if (silhouette === "water" || silhouette === "beck")
+    return { role: "water", motion: "water", speed_m_s: silhouette === "beck" ? 0.8 : 0.2, sharp: false };
+  if (silhouette === "cloud") return { role: "sky", sharp: false };
+  if (silhouette === "ridge" || silhouette === "hill") return { role: "background" };
+  if (silhouette === "meadow") return { role: "middle", sharp: false };
+  if (silhouette === "reeds" || silhouette === "flowers" || silhouette === "bloom") return { motion: "foliage", speed_m_s: 0.05 };
+  if (silhouette === "animal") return { motion: "animal", speed_m_s: 0.25 };
+  return {};
+}

@@ -20,6 +20,7 @@ interface Parts {
 /** At the desk: pictures and bench side by side, the day along the bottom. */
 export function DeskLayout({ panes, putPanes, bar, rail, alerts, pictures, tabs, bench, tensions, ribbon }: Parts) {
   const main = useRef<HTMLDivElement>(null);
+  const right = useRef<HTMLDivElement>(null);
   return (
     <Flex direction="column" h="100dvh" overflow="hidden">
       {bar}
@@ -29,10 +30,25 @@ export function DeskLayout({ panes, putPanes, bar, rail, alerts, pictures, tabs,
         <Flex direction="column" w={`${panes.left * 100}%`} flexShrink="0" p="10px 16px" gap="10px" minH="0">
           {pictures}
         </Flex>
-        <Splitter left={panes.left} onMove={(left) => putPanes({ left })} within={main} />
-        <Flex direction="column" flex="1" minW="0" px="16px" pb="8px" minH="0">
+        <Splitter
+          part="left"
+          label="Width of the pictures"
+          share={panes.left}
+          onMove={(left) => putPanes({ left })}
+          within={main}
+        />
+        <Flex direction="column" flex="1" minW="0" px="16px" pb="8px" minH="0" ref={right}>
           {tabs}
           {bench}
+          {panes.tensionsOpen ? (
+            <Splitter
+              part="tensions"
+              label="Height of the tensions"
+              share={panes.tensions}
+              onMove={(tensions) => putPanes({ tensions })}
+              within={right}
+            />
+          ) : null}
           {tensions}
         </Flex>
       </Flex>
@@ -42,6 +58,16 @@ export function DeskLayout({ panes, putPanes, bar, rail, alerts, pictures, tabs,
     </Flex>
   );
 }
+
+/** A phone on its side is too low for a bench that moves by itself: the whole side moves, its tabs stay. */
+const LOW = {
+  "@media (orientation: landscape)": {
+    display: "block",
+    overflowY: "auto",
+    "& #bench": { overflowY: "visible" },
+    "& .lr-tabs": { position: "sticky", top: 0, zIndex: 3 },
+  },
+} as const;
 
 /** In the pocket: the view on top, the settings under the thumb, one bench at a time, the day at the bottom. */
 export function PocketLayout({ bar, rail, alerts, pictures, tabs, bench, tensions, ribbon }: Parts) {
@@ -75,9 +101,9 @@ export function PocketLayout({ bar, rail, alerts, pictures, tabs, bench, tension
       <Box gridArea="alerts" minW="0">
         {alerts}
       </Box>
-      <Flex as="main" gridArea="bench" direction="column" minH="0" minW="0" px="10px">
+      <Flex as="main" gridArea="bench" direction="column" minH="0" minW="0" px="10px" css={LOW}>
         {tensions}
-        <Box overflowX="auto" flexShrink="0">
+        <Box overflowX="auto" flexShrink="0" bg="ground" className="lr-tabs">
           {tabs}
         </Box>
         {bench}

@@ -1,29 +1,46 @@
 import { useCallback, useState, useSyncExternalStore } from "react";
 
-export interface Panes {
-  /** Share of the width that the pictures take. */
-  left: number;
+/** A share of the window that a line between two panes moves. */
+export type Part = "left" | "below" | "tensions";
+
+export interface Panes extends Record<Part, number> {
   tensionsOpen: boolean;
   ribbonOpen: boolean;
 }
 
+/**
+ * *left*: share of the width that the pictures take. *below*: share of their height that the two small ones take.
+ * *tensions*: the most of the bench's height that opened tensions take.
+ */
+export const RANGES: Record<Part, { usual: number; least: number; most: number; side: "left" | "bottom" }> = {
+  left: { usual: 0.494, least: 0.3, most: 0.7, side: "left" },
+  below: { usual: 0.26, least: 0.12, most: 0.6, side: "bottom" },
+  tensions: { usual: 0.45, least: 0.15, most: 0.8, side: "bottom" },
+};
+
 const KEY = "lucid-ridge/panes";
-export const USUAL: Panes = { left: 0.494, tensionsOpen: false, ribbonOpen: false };
-export const NARROWEST = 0.3;
-export const WIDEST = 0.7;
+
+/** A share brought into what a part can take. */
+export const held = (part: Part, share: number) => Math.min(Math.max(share, RANGES[part].least), RANGES[part].most);
 
 function kept(): Panes {
+  let read: Partial<Panes> = {};
   try {
-    const read = JSON.parse(window.localStorage.getItem(KEY) ?? "{}") as Partial<Panes>;
-    const left = Number(read.left ?? USUAL.left);
-    return {
-      left: left >= NARROWEST && left <= WIDEST ? left : USUAL.left,
-      tensionsOpen: read.tensionsOpen === true,
-      ribbonOpen: read.ribbonOpen === true,
-    };
+    read = JSON.parse(window.localStorage.getItem(KEY) ?? "{}") as Partial<Panes>;
   } catch {
-    return USUAL;
+    // What cannot be read is as if nothing had been kept.
   }
+  const share = (part: Part) => {
+    const one = Number(read[part] ?? RANGES[part].usual);
+    return held(part, one) === one ? one : RANGES[part].usual;
+  };
+  return {
+    left: share("left"),
+    below: share("below"),
+    tensions: share("tensions"),
+    tensionsOpen: read.tensionsOpen === true,
+    ribbonOpen: read.ribbonOpen === true,
+  };
 }
 
 /** How the workbench is divided, and what of it is folded; remembered in this browser. */

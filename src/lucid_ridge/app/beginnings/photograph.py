@@ -41,14 +41,25 @@ from lucid_ridge.beginnings.from_photograph import (
 from lucid_ridge.beginnings.placing import USUAL_HEIGHT_M, best_support
 from lucid_ridge.beginnings.usual_kit import format_named
 from lucid_ridge.core.framing.camera import field_of_view_deg
+from lucid_ridge.core.framing.declination import declination_deg
 from lucid_ridge.core.light.ephemeris import FIRST_YEAR, LAST_YEAR
 from lucid_ridge.core.light.terrain import apart_m
 from lucid_ridge.core.model.kit import Body, Kit, Lens, Support
+from lucid_ridge.formats.photographs import Facts
 from lucid_ridge.reports.figures import aperture_text, degrees_text, distance_text, iso_text, shutter_text
 
 _SAME_PLACE_M = 1500.0
 _SMALLEST_SENSOR_MM = 3.0
 """A body's sides are not taken smaller; what is worked out below that is asked for."""
+
+
+def _true_direction(told: Facts) -> tuple[float | None, float | None]:
+    """Where a photograph looks from true north, and the declination that was taken into it, degrees; None for none."""
+    looks, north, east = told.direction_deg, told.latitude_deg, told.longitude_deg
+    if looks is None or not told.magnetic or north is None or east is None or told.taken is None:
+        return looks, None
+    turned = declination_deg(north, east, told.taken, told.elevation_m or 0.0)
+    return (looks, None) if turned is None else ((looks + turned) % 360, turned)
 
 
 def _facts(picture: Photograph) -> PhotographFacts:
@@ -61,7 +72,7 @@ def _facts(picture: Photograph) -> PhotographFacts:
         latitude_deg=told.latitude_deg,
         longitude_deg=told.longitude_deg,
         elevation_m=told.elevation_m,
-        direction_deg=told.direction_deg,
+        direction_deg=_true_direction(told)[0],
         camera=told.camera,
         lens=told.lens,
         sensor_width_mm=round(sides[0], 2) if sides else None,
@@ -76,7 +87,7 @@ def _facts(picture: Photograph) -> PhotographFacts:
     )
 
 
-def _when_and_where(facts: PhotographFacts, magnetic: bool) -> list[tuple[str, str, bool]]:
+def _when_and_where(facts: PhotographFacts, told: Facts) -> list[tuple[str, str, bool]]:
     lines: list[tuple[str, str, bool]] = []
     if facts.taken:
         at = datetime.fromisoformat(facts.taken)
@@ -85,7 +96,13 @@ def _when_and_where(facts: PhotographFacts, magnetic: bool) -> list[tuple[str, s
     if facts.latitude_deg is not None and facts.longitude_deg is not None:
         lines.append(("position", f"{facts.latitude_deg:.5f}°, {facts.longitude_deg:.5f}°", False))
     if facts.direction_deg is not None:
-        north = ", by its compass: a few degrees off is usual" if magnetic else ""
+        turned = _true_direction(told)[1]
+        of = (
+            ""
+            if turned is None
+            else f", declination of {abs(turned):.1f}° {'east' if turned >= 0 else 'west'} taken in"
+        )
+        north = f", by its compass{of}; a few degrees off is usual" if told.magnetic else ""
         lines.append(("looking to", f"{degrees_text(facts.direction_deg)}{north}", False))
     return lines
 
@@ -165,7 +182,7 @@ def read(data: bytes) -> PhotographRead:
         facts=facts,
         told=[
             ToldLine(label=label, text=text, worked_out=worked_out)
-            for label, text, worked_out in (*_when_and_where(facts, picture.facts.magnetic), *_with_what(facts))
+            for label, text, worked_out in (*_when_and_where(facts, picture.facts), *_with_what(facts))
         ],
         missing=missing,
         body_id=UUID(body.id) if body else None,

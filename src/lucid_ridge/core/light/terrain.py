@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from geographiclib.geodesic import Geodesic
@@ -130,8 +130,12 @@ def apart_m(latitude_deg: float, longitude_deg: float, other_latitude_deg: float
     return float(found["s12"])
 
 
+@lru_cache(maxsize=100_000)
 def position_of(latitude_deg: float, longitude_deg: float, east_m: float, north_m: float) -> tuple[float, float]:
-    """Latitude and longitude of a point given east and north of a position [1]_."""
+    """Latitude and longitude of a point given east and north of a position [1]_.
+
+    Kept for a while: a list of hundreds of standpoints asks for the same ones again each time.
+    """
     found = Geodesic.WGS84.Direct(
         latitude_deg, longitude_deg, math.degrees(math.atan2(east_m, north_m)), math.hypot(east_m, north_m)
     )

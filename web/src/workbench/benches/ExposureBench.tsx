@@ -242,7 +242,7 @@ function Account({ made }: { made: Evaluation }) {
       <Part title="Meter reading">
         <ReadingEditor read={made.ledger.read} />
       </Part>
-      <Part title="What you want">
+      <Part word="want" title="What you want">
         <Flex gap="4" wrap="wrap" align="end">
           <ChoiceField
             width="190px"

@@ -99,7 +99,8 @@ function CameraAndElements({ around }: { around: Surroundings }) {
   return (
     <>
       <Part
-        title="Camera"
+        word="standpoint"
+        title="Standpoint and camera"
         side={
           <Segments
             label="Units"

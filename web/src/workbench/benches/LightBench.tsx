@@ -209,7 +209,7 @@ function Now({ light }: { light: LightReport }) {
 /** The light on each thing itself, by how it stands to sun, moon and sky. */
 function Things({ light }: { light: LightReport }) {
   return (
-    <Part title="Light on each thing">
+    <Part word="light on each thing" title="Light on each thing">
       <Table>
         <thead>
           <tr>

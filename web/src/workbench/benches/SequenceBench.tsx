@@ -166,6 +166,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
   return (
     <>
       <Part
+        word="sequence"
         title={countsOf(sequence)}
         side={
           <Button
@@ -208,6 +209,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
       </Part>
       {technique.layers.length > 0 ? (
         <Part
+          word="layer"
           title="Layers"
           side={<Button onClick={() => store.act("layers", { kind: "layers", layers: [] })}>Without layers</Button>}
         >

@@ -1,6 +1,7 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { Word } from "../../words/Word";
 
 import { api, ask, problemOf, wordsOf } from "../../api/client";
 import type { Change, Way } from "../../api/types";
@@ -212,6 +213,11 @@ export function WaysBench() {
           </Box>
         ))}
       </Part>
+      {report.ways.length > 0 ? (
+        <Box fontSize="13px" fontWeight="600" color="muted" mb="1">
+          <Word of="way">Ways</Word>: {report.ways.length}
+        </Box>
+      ) : null}
       {report.ways.map((way) => (
         <WayCard key={way.key} way={way} onTake={() => store.act("way", ...way.changes)} />
       ))}

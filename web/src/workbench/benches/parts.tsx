@@ -1,17 +1,30 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import type { ReactNode } from "react";
+import type { ReactNode, Ref } from "react";
 
 import type { Readout } from "../../api/types";
 import { Fig } from "../context";
 import { Word } from "../../words/Word";
 
 /** A part of a bench; *word* is the one of our words that its title stands for. */
-export function Part({ title, word, side, children }: { title?: string; word?: string; side?: ReactNode; children: ReactNode }) {
+export function Part({
+  title,
+  word,
+  side,
+  headRef,
+  children,
+}: {
+  title?: string;
+  word?: string;
+  side?: ReactNode;
+  /** Its head, to bring it into sight. */
+  headRef?: Ref<HTMLDivElement>;
+  children: ReactNode;
+}) {
   return (
     <Box as="section" bg="panel" borderWidth="1px" borderColor="line" px="3" py="2" mb="8px">
       {title ? (
-        <Flex align="center" gap="3" mb="1" minH="28px">
-          <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1">
+        <Flex ref={headRef} align="center" columnGap="3" rowGap="1" mb="1" minH="28px" wrap="wrap">
+          <Box as="h2" fontSize="13px" color="muted" fontWeight="600" flex="1 1 9rem">
             {word ? <Word of={word}>{title}</Word> : title}
           </Box>
           {side}

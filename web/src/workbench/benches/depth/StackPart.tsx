@@ -14,7 +14,7 @@ export function StackPart({ depth, study, slicing }: { depth: DepthReport; study
   const { technique } = state.draft.composition;
   return (
     <>
-      <Part title="Slices" side={slicing}>
+      <Part word="slice" title="Slices" side={slicing}>
         <EvenRuler depth={depth} />
         {depth.slices_problem ? (
           <Box role="alert" color="rust">

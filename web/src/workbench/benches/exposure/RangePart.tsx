@@ -65,7 +65,7 @@ export function RangePart({ study, range }: { study: ExposureStudy; range: Range
   return (
     <>
       <SpotReadings />
-      <Part title="Graduated filter, bracket, or both">
+      <Part word="bracket" title="Graduated filter, bracket, or both">
         {study.range_ways.length === 0 ? <Box color="muted">Give elements a spot reading on the Frame bench to see it.</Box> : null}
         <Table>
           <tbody>

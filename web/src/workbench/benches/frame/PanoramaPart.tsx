@@ -44,6 +44,7 @@ export function PanoramaPart({ made }: { made: Evaluation }) {
   return (
     <>
       <Part
+        word="panel"
         title="Panorama"
         side={
           <Segments

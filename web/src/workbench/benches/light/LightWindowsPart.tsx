@@ -94,7 +94,7 @@ export function LightWindowsPart({ place, onMoment }: { place: PlaceOut | undefi
   if (found.isError)
     return (
       <>
-        <Part title="Light windows">
+        <Part word="light window" title="Light windows">
           <Box role="alert" color="rust">
             {wordsOf(problemOf(found.error))}
           </Box>
