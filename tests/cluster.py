@@ -42,6 +42,12 @@ class Databases:
             self._made[demo] = name
         return self._made[demo]
 
+    def bare(self) -> str:
+        """Address of a new database without a single table."""
+        name = f"bare_{uuid4().hex[:12]}"
+        self._execute(f'CREATE DATABASE "{name}"')
+        return self.cluster.url(name)
+
     def fresh(self, demo: bool = False) -> str:
         """Address of a new database."""
         name = f"test_{uuid4().hex[:12]}"

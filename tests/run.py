@@ -1,4 +1,4 @@
-"""Run all checks, or the parts named: style types layers web core reference app browser mutants."""
+"""Run all checks, or the parts named: style types layers web core reference app runtime browser endurance mutants."""
 
 from __future__ import annotations
 
@@ -54,6 +54,12 @@ def web() -> bool:
     return call("npx", "--no-install", "vitest", "run", "--silent", folder=folder) and linted and typed
 
 
+def endurance() -> bool:
+    """A hundred kills at random moments while clients write; another number by LUCID_RIDGE_ROUNDS."""
+    os.environ.setdefault("LUCID_RIDGE_ROUNDS", "100")
+    return call(sys.executable, "-m", "pytest", "tests/runtime/test_endurance.py")
+
+
 PARTS: dict[str, Callable[[], bool]] = {
     "style": style,
     "types": lambda: call(str(BIN / "mypy")),
@@ -63,14 +69,16 @@ PARTS: dict[str, Callable[[], bool]] = {
     "core": pytest_part("core"),
     "reference": pytest_part("reference"),
     "app": pytest_part("app"),
+    "runtime": pytest_part("runtime"),
     "browser": pytest_part("browser"),
+    "endurance": endurance,
     "mutants": lambda: call(sys.executable, "-m", "tests.mutants", *os.environ.get("MUTANTS", "").split()),
 }
-"""Every part; the mutants only run when they are named, `MUTANTS="SEED COUNT"` draws another sample of them."""
+"""Every part; endurance and mutants only run when they are named, `MUTANTS="SEED COUNT"` draws another sample of them."""
 
 
 LANES: tuple[tuple[str, ...], ...] = (
-    ("style", "types", "layers", "stale", "web", "core", "reference", "app"),
+    ("style", "types", "layers", "stale", "web", "core", "reference", "app", "runtime"),
     ("browser",),
 )
 """Parts that run one after another, beside those of the other lane: two cores are busy all the time."""

@@ -5,19 +5,87 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from lucid_ridge.runtime.settings import Settings
+
+
+def _told(run: Callable[[], int]) -> int:
+    """Run a command; what stops it is said in a sentence, not in a traceback."""
+    from lucid_ridge.runtime.errors import RUNTIME_ERRORS
+
+    try:
+        return run()
+    except RUNTIME_ERRORS as error:
+        print(f"ridge: {error}", file=sys.stderr)
+        return 1
 
 
 def demo(arguments: argparse.Namespace) -> int:
     """Start the application; see `runtime.serve.demo`."""
-    from lucid_ridge.runtime.cluster import ClusterError
     from lucid_ridge.runtime.serve import demo as run
 
-    try:
-        return run(arguments.port, arguments.empty)
-    except (ClusterError, RuntimeError) as error:
-        print(f"ridge: {error}", file=sys.stderr)
-        return 1
+    return _told(lambda: run(arguments.port, arguments.empty))
+
+
+def _settings(arguments: argparse.Namespace) -> Settings:
+    from lucid_ridge.runtime.settings import read_settings
+
+    given = {name: getattr(arguments, name, None) for name in ("data", "port")}
+    return read_settings(arguments.settings, {name: value for name, value in given.items() if value is not None})
+
+
+def serve(arguments: argparse.Namespace) -> int:
+    """Serve what somebody keeps; see `runtime.serve.serve`."""
+    from lucid_ridge.runtime.serve import plan_of
+    from lucid_ridge.runtime.serve import serve as run
+    from lucid_ridge.runtime.unit import unit_text
+
+    def go() -> int:
+        settings = _settings(arguments)
+        if arguments.show_settings:
+            print(settings.shown())
+            return 0
+        if arguments.print_unit:
+            print(unit_text(settings, arguments.settings), end="")
+            return 0
+        return run(plan_of(settings))
+
+    return _told(go)
+
+
+def backup(arguments: argparse.Namespace) -> int:
+    """Write a backup, or verify one; see `runtime.serve.back_up`."""
+    from lucid_ridge.runtime.backup import verify_backup
+    from lucid_ridge.runtime.serve import back_up
+
+    def go() -> int:
+        made = verify_backup(arguments.file) if arguments.verify else back_up(_settings(arguments), arguments.file)
+        files = len(made.parts) - 1
+        size = sum(part.size for part in made.parts)
+        done = "is whole" if arguments.verify else "written"
+        print(
+            f"{arguments.file} {done}: the database and {files} files, {size / 1e6:.1f} MB, of {made.made_at:%d %B %Y %H:%M} UTC."
+        )
+        return 0
+
+    return _told(go)
+
+
+def restore(arguments: argparse.Namespace) -> int:
+    """Bring a backup back; see `runtime.serve.bring_back`."""
+    from lucid_ridge.runtime.serve import bring_back
+
+    def go() -> int:
+        settings = _settings(arguments)
+        made = bring_back(settings, arguments.file)
+        print(f"Brought back into {settings.data}: what was kept on {made.made_at:%d %B %Y %H:%M} UTC.")
+        return 0
+
+    return _told(go)
 
 
 def openapi(arguments: argparse.Namespace) -> int:
@@ -43,6 +111,21 @@ def main(argv: list[str] | None = None) -> int:
     starter.add_argument("--port", type=int, default=8420, help="port on loopback; another one if it is taken")
     starter.add_argument("--empty", action="store_true", help="a database of its own without demo data")
     starter.set_defaults(run=demo)
+    kept = argparse.ArgumentParser(add_help=False)
+    kept.add_argument("--data", type=Path, help="folder of database, files, log and backups")
+    kept.add_argument("--settings", type=Path, help="file of settings; usually settings.toml in the folder")
+    server = commands.add_parser("serve", parents=[kept], help="serve what you keep, on this machine")
+    server.add_argument("--port", type=int, help="port on loopback")
+    server.add_argument("--show-settings", action="store_true", help="print the settings that hold, and stop")
+    server.add_argument("--print-unit", action="store_true", help="print a systemd unit that serves, and stop")
+    server.set_defaults(run=serve)
+    saver = commands.add_parser("backup", parents=[kept], help="write everything that is kept into one file")
+    saver.add_argument("file", type=Path)
+    saver.add_argument("--verify", action="store_true", help="only read a backup through and check every part of it")
+    saver.set_defaults(run=backup)
+    bringer = commands.add_parser("restore", parents=[kept], help="bring a backup back into a new folder")
+    bringer.add_argument("file", type=Path)
+    bringer.set_defaults(run=restore)
     writer = commands.add_parser("openapi", help="write the OpenAPI document to a file")
     writer.add_argument("path", type=Path)
     writer.set_defaults(run=openapi)

@@ -82,6 +82,17 @@ def test_a_terrain_comes_in_and_gives_a_place_its_skyline(client, valley):
     assert not client.post("/api/evaluate", json={"scene": scene, "changes": []}).json["light"]["horizon_note"]
 
 
+def test_a_mark_of_a_file_stands_on_the_terrain_that_is_there(client, valley):
+    terrain = brought_in(client, valley)
+    wpt = b'<?xml version="1.0"?><gpx version="1.1" creator="t" xmlns="http://www.topografix.com/GPX/1/1">'
+    wpt += b'<wpt lat="54.1" lon="-2.4"><name>Bank</name></wpt></gpx>'
+    made = bring(client, "bank.gpx", wpt).json
+    assert made["places"] == 1
+    place = next(p["place"] for p in client.get("/api/places").json["places"] if p["id"] == made["first_place_id"])
+    assert place["terrain_id"] == terrain["id"]
+    assert place["elevation_m"] == pytest.approx(380, abs=2)
+
+
 def test_pictures_and_the_file_of_a_terrain(client, valley):
     terrain = brought_in(client, valley)
     base = f"/api/terrains/{terrain['id']}"

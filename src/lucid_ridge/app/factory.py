@@ -11,6 +11,7 @@ from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
 
+from lucid_ridge import VERSION
 from lucid_ridge.app import problems
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
@@ -108,7 +109,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     """The Flask application for a configuration."""
     app = OpenAPI(
         "lucid_ridge",
-        info=Info(title="Lucid Ridge", version="0.1.0"),
+        info=Info(title="Lucid Ridge", version=VERSION),
         doc_ui=False,
         security_schemes={},
         validation_error_model=problems.Problem,

@@ -18,7 +18,7 @@ from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
-from lucid_ridge.app.places.operations import fill, zone_at
+from lucid_ridge.app.places.operations import fill, terrain_under, zone_at
 from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
@@ -261,14 +261,18 @@ def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skip
     own = _own(shape)
     raw = own.get("place")
     kept: dict[str, Any] = raw if isinstance(raw, dict) else {}
+    # What stands on one of the terrains that are here stands at its height, and takes its skyline from it.
+    under = None if _has_terrain(session, kept.get("terrain_id")) else terrain_under(latitude, longitude)
+    if height is None and under is not None and "elevation_m" not in kept:
+        height = round(under[1], 1)
     document = {
         **kept, "name": shape.name, "latitude_deg": latitude, "longitude_deg": longitude,
         "elevation_m": height if height is not None else kept.get("elevation_m", 0.0),
         "time_zone": kept.get("time_zone") or zone_at(latitude, longitude),
     }  # fmt: skip
     if not _has_terrain(session, kept.get("terrain_id")):
-        # A terrain is a file of its own; without it the place still comes in, and says what it lacks.
-        document["terrain_id"] = None
+        # A terrain is a file of its own; without one the place still comes in, and says what it lacks.
+        document["terrain_id"] = str(under[0]) if under else None
     try:
         place = _PLACE.validate_python(document, extra="ignore")
         notes = _NOTES.validate_python(own.get("notes", {}), extra="ignore")

@@ -1,0 +1,109 @@
+"""`ridge serve` on the command line: started, refused, killed, upgraded, stopped."""
+
+from __future__ import annotations
+
+import socket
+from uuid import uuid4
+
+import psycopg
+import pytest
+
+from lucid_ridge.app.migrations import migrate
+from lucid_ridge.runtime.backup import verify_backup
+from lucid_ridge.runtime.cluster import Cluster
+from lucid_ridge.runtime.folder import running
+from lucid_ridge.runtime.upgrade import revision_of, revisions
+
+from .served import Served
+
+
+@pytest.fixture
+def served(tmp_path_factory):
+    made = Served(tmp_path_factory.mktemp("served"))
+    yield made
+    made.stop()
+
+
+def place(name: str) -> dict:
+    where = {"latitude_deg": 54.1, "longitude_deg": -2.4, "time_zone": "Europe/London"}
+    return {"place": {"name": name, **where}}
+
+
+def test_what_was_saved_lives_through_kills_of_each_part(served, tmp_path):
+    served.start()
+    assert served.ask("POST", "/api/places", place("Ling Moss"))[0] == 201
+    # A second start in the same folder is told where the first one is, and harms nothing.
+    again = served.serve()
+    assert again.returncode == 1 and f"127.0.0.1:{served.port}" in again.stderr
+    assert served.answers()
+    # The database killed: it comes back by itself, on the same address.
+    served.kill(served.postmaster)
+    served.until(served.answers, "the database does not come back")
+    assert "started again" in served.words()
+    # The start command killed: the next start ends what it left, and has the same port.
+    served.kill(served.process.pid)
+    served.process.wait()
+    served.said.close()
+    served.start()
+    assert served.ask("GET", "/api/places")[1]["places"][0]["place"]["name"] == "Ling Moss"
+    # A backup while it is served, brought back into another folder, served there.
+    target = tmp_path / "kept.zip"
+    made = served.run("backup", str(target), "--data", str(served.folder.root))
+    assert made.returncode == 0 and "written" in made.stdout, made.stderr
+    assert "is whole" in served.run("backup", str(target), "--verify").stdout
+    other = Served(tmp_path / "new")
+    back = served.run("restore", str(target), "--data", str(other.folder.root))
+    assert back.returncode == 0, back.stderr
+    refused = served.run("restore", str(target), "--data", str(other.folder.root))
+    assert refused.returncode == 1 and "already" in refused.stderr
+    try:
+        other.start()
+        assert other.ask("GET", "/api/places")[1]["places"][0]["place"]["name"] == "Ling Moss"
+    finally:
+        other.stop()
+    # Stopped, it leaves nothing running and the folder free; a backup can be made of it still.
+    assert served.stop() == 0
+    assert running(served.folder) == {} and not Cluster(served.folder.cluster).alive
+    cold = tmp_path / "cold.zip"
+    assert served.run("backup", str(cold), "--data", str(served.folder.root)).returncode == 0
+    assert not Cluster(served.folder.cluster).alive
+    assert verify_backup(cold).revision == revisions()[-1]
+
+
+def test_starts_that_are_refused_say_why_and_change_nothing(served, tmp_path):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", served.port))
+        taken.listen()
+        refused = served.serve()
+    assert refused.returncode == 1
+    assert f"Port {served.port} is taken" in refused.stderr and "--port" in refused.stderr
+    assert not served.folder.cluster.exists()
+    nothing = served.run("backup", str(tmp_path / "b.zip"), "--data", str(tmp_path / "none"))
+    assert nothing.returncode == 1 and "Nothing is kept" in nothing.stderr
+    (tmp_path / "bad.zip").write_bytes(b"no backup")
+    bad = served.run("restore", str(tmp_path / "bad.zip"), "--data", str(tmp_path / "new"))
+    assert bad.returncode == 1 and "bad.zip" in bad.stderr and "Traceback" not in bad.stderr
+    assert not (tmp_path / "new" / "database").exists()
+
+
+def test_an_older_database_is_backed_up_and_brought_up_and_a_newer_one_refused(served):
+    cluster = Cluster(served.folder.cluster)
+    cluster.start()
+    migrate(cluster.url(), revisions()[-2])
+    cluster.stop()
+    served.start()
+    (kept,) = served.folder.backups.glob("before-*")
+    assert verify_backup(kept).revision == revisions()[-2]
+    assert served.ask("POST", "/api/places", place("Bank") | {"id": str(uuid4())})[0] == 201
+    assert served.stop() == 0
+    cluster = Cluster(served.folder.cluster)
+    cluster.start()
+    url = cluster.url()
+    assert revision_of(url) == revisions()[-1]
+    with psycopg.connect(url.replace("+psycopg", ""), autocommit=True) as connection:
+        connection.execute("UPDATE alembic_version SET version_num = '9999'")
+    cluster.stop()
+    refused = served.serve()
+    assert refused.returncode == 1
+    assert "newer Lucid Ridge" in refused.stderr and "9999" in refused.stderr
+    assert not Cluster(served.folder.cluster).alive
