@@ -10,7 +10,7 @@ export function Fractions({ children }: { children: string }) {
     <>
       {parts.map((part, i) =>
         i % 2 === 1 ? (
-          <chakra.span key={i} fontSize="1.4em" lineHeight="0" verticalAlign="-0.06em">
+          <chakra.span key={i} fontSize="1.25em" lineHeight="0" verticalAlign="-0.05em">
             {part}
           </chakra.span>
         ) : (

@@ -130,7 +130,7 @@ function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setti
             fontFamily="mono"
             fontSize={pocket ? "15px" : "20px"}
             fontWeight="700"
-            lineHeight={pocket ? "38px" : "28px"}
+            lineHeight={pocket ? "38px" : "26px"}
             whiteSpace="nowrap"
             cursor="text"
             textAlign="left"
@@ -165,13 +165,24 @@ function SettingChip({ chip, pocket }: { chip: SettingSummary & { setting: Setti
         )}
         {pocket ? <ThumbButton label={`${chip.label} up`} text="+" onClick={() => nudge(1)} /> : null}
       </Flex>
+      {chip.note && !pocket ? (
+        <Box
+          position="absolute"
+          left="12px"
+          bottom="1px"
+          maxW="calc(100% - 68px)"
+          fontSize="11px"
+          lineHeight="15px"
+          whiteSpace="nowrap"
+          overflow="hidden"
+          textOverflow="ellipsis"
+          title={chip.note}
+        >
+          <Fractions>{chip.note}</Fractions>
+        </Box>
+      ) : null}
       {pocket ? null : (
         <Flex position="absolute" right="3px" bottom="0" align="center">
-          {chip.note ? (
-            <Box fontFamily="mono" fontSize="11px" mr="2px">
-              <Fractions>{chip.note}</Fractions>
-            </Box>
-          ) : null}
           <KeyButton label={`${chip.label} down`} text={less.toUpperCase()} onClick={() => nudge(-1)} />
           <KeyButton label={`${chip.label} up`} text={more.toUpperCase()} onClick={() => nudge(1)} />
         </Flex>
@@ -281,7 +292,7 @@ function FilterChip({
               overflow="hidden"
               textOverflow="ellipsis"
             >
-              {chip.text}
+              <Fractions>{chip.text}</Fractions>
             </Box>
           </chakra.button>
         </Popover.Trigger>
