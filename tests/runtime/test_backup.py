@@ -40,7 +40,7 @@ def content(folder: Path) -> dict[str, bytes]:
     return {
         p.relative_to(folder).as_posix(): p.read_bytes()
         for p in folder.rglob("*")
-        if p.is_file() and not any(part.startswith(".") for part in p.relative_to(folder).parts)
+        if p.is_file() and ".tiles" not in p.parts
     }
 
 
@@ -93,12 +93,19 @@ def test_odd_texts_and_numbers_come_back(databases, tmp_path):
 
 def test_what_is_half_written_or_can_be_made_again_is_left_out(databases, tmp_path):
     files = tmp_path / "files"
-    for name in ("terrain/.tiles/9/1.png", "terrain/.given 1", "photographs/ab.jpg"):
+    for name in (
+        "terrain/.tiles/9/1.png",
+        "terrain/.given 1",
+        "photographs/ab.jpg",
+        "photographs/.shown ab.jpg",
+        "photographs/.part xy",
+    ):
         (files / name).parent.mkdir(parents=True, exist_ok=True)
         (files / name).write_bytes(b"x")
     (files / "photographs" / "link.jpg").symlink_to("/etc/passwd")
     made = write_backup(databases.fresh(), files, "0006", "test", tmp_path / "b.zip")
-    assert [p.path for p in made.parts] == ["database.dump", "files/photographs/ab.jpg"]
+    kept = ["files/photographs/.shown ab.jpg", "files/photographs/ab.jpg"]
+    assert [p.path for p in made.parts] == ["database.dump", *kept]
 
 
 def test_a_folder_or_a_name_that_is_taken_is_not_written_over(databases, made, tmp_path):

@@ -8,13 +8,14 @@ from uuid import UUID
 
 from flask import current_app
 from pydantic import BaseModel
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Editable, now
+from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Editable, Owned, now
 from lucid_ridge.app.problems import Conflict, NotFound, Refused
 
 Row = TypeVar("Row", bound=Editable)
+Rec = TypeVar("Rec", bound=Owned)
 
 
 def database() -> Database:
@@ -45,9 +46,18 @@ def find(session: Session, table: type[Row], record_id: UUID, what: str, deleted
     return row
 
 
+def claimed(session: Session, table: type[Rec], record_id: UUID) -> Rec | None:
+    """The record with an id, whoever's it is; None where the id is free, and then nobody else's until the transaction ends.
+
+    Two requests with one id that somebody's browser made come one after the other: the second finds what the first wrote.
+    """
+    session.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(str(record_id), 0))))
+    return session.get(table, record_id)
+
+
 def check_new_id(session: Session, table: type[Row], record_id: UUID | None) -> None:
     """Refuse an id that is taken."""
-    if record_id is not None and session.get(table, record_id) is not None:
+    if record_id is not None and claimed(session, table, record_id) is not None:
         raise Refused("/id", "A record with this id exists already; use another id or change that record.")
 
 

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from flask import Response, request
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
-from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
 
 from lucid_ridge import VERSION
-from lucid_ridge.app import problems
+from lucid_ridge.app import gate, problems
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions.routes import feature as compositions
@@ -24,26 +22,15 @@ from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
 from lucid_ridge.app.outlooks.routes import feature as outlooks
-from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.preferences.routes import feature as preferences
-from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
 from lucid_ridge.app.terrains.routes import feature as terrains
-from lucid_ridge.app.tracks.routes import KINDS as TRACK_KINDS
 from lucid_ridge.app.tracks.routes import feature as tracks
 from lucid_ridge.app.variants.routes import feature as variants
 from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
 
 LARGEST_REQUEST = 4 * 1024 * 1024
-# Where files are sent as their bytes, and the media types read there.
-_FILES = (
-    ("/api/compositions/", PICTURE_KINDS),
-    ("/api/beginnings/photograph", PICTURE_KINDS),
-    ("/api/terrains/", TERRAIN_KINDS),
-    ("/api/tracks/import", TRACK_KINDS),
-)
-LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
 FEATURES = (
     kit,
     places,
@@ -80,22 +67,6 @@ class Configuration:
     valley: SampleValley | None = None
 
 
-def _guard() -> None:
-    """Only this machine, and only its own pages, may write: no other site can reach in through a browser."""
-    host = urlsplit(f"//{request.host}").hostname
-    if host not in LOCAL_HOSTS:
-        raise BadRequest("Open Lucid Ridge by the address the start command printed.")
-    if request.method in ("GET", "HEAD", "OPTIONS"):
-        return
-    origin = request.headers.get("Origin")
-    if origin is not None and urlsplit(origin).netloc != request.host:
-        raise Forbidden("Writes from another site's pages are refused.")
-    if any(request.path.startswith(start) and request.mimetype in kinds for start, kinds in _FILES):
-        return
-    if request.get_data() and request.mimetype != "application/json":
-        raise UnsupportedMediaType("Send JSON, with Content-Type: application/json.")
-
-
 def _harden(response: Response) -> Response:
     response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
@@ -122,7 +93,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley
     problems.register(app)
-    app.before_request(_guard)
+    app.before_request(gate.guard)
     app.after_request(_harden)
     for feature in FEATURES:
         app.register_api(feature.blueprint(configuration.described))

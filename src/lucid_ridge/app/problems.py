@@ -193,6 +193,17 @@ def _http(error: HTTPException) -> Response:
     )
 
 
+def _too_deep(_: RecursionError) -> Response:
+    return problem_response(
+        Problem(
+            type="/problems/malformed",
+            title="The request is nested too deeply",
+            status=400,
+            detail="Send a JSON document as described at /api/openapi.json.",
+        )
+    )
+
+
 def _database_gone(error: OperationalError) -> Response:
     current_app.logger.error("database unreachable", extra={"path": request.path})
     return problem_response(
@@ -253,5 +264,6 @@ def register(app: Flask) -> None:
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(IntegrityError, _taken)
+    app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

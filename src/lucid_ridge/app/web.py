@@ -32,14 +32,26 @@ def make_blueprint(built: Path) -> Blueprint:
     def page(path: str) -> Response:
         if path.startswith("api/"):
             abort(404)
-        wanted = (root / path).resolve()
-        if path and wanted.is_relative_to(root) and wanted.is_file():
+        wanted = _built(root, path)
+        if wanted is not None:
             return file(wanted, hashed=path.startswith("assets/"))
         if path.startswith("assets/") or not (root / "index.html").is_file():
             abort(404)
         return file(root / "index.html", hashed=False)
 
     return blueprint
+
+
+def _built(root: Path, path: str) -> Path | None:
+    """The built file at a path; None where there is none, or none that is to be seen."""
+    if any(part.startswith(".") for part in path.split("/")):
+        return None
+    try:
+        wanted = (root / path).resolve()
+        return wanted if path and wanted.is_relative_to(root) and wanted.is_file() else None
+    except (OSError, ValueError):
+        # A name that no file can have.
+        return None
 
 
 _MIME = {

@@ -29,6 +29,7 @@ FORM = "lucid-ridge-backup"
 VERSION = 1
 SUFFIX = ".lucidridge.zip"
 _MANIFEST, _DUMP, _FILES = "manifest.json", "database.dump", "files/"
+_PASSING = (".part", ".given", ".tiles")
 _CHUNK = 1024 * 1024
 _LARGEST_MANIFEST = 64 * 1024 * 1024
 _MOST_PARTS = 1_000_000
@@ -96,12 +97,12 @@ def _read_through(source: IO[bytes], target: IO[bytes] | None, most: int | None 
 
 
 def _attached(folder: Path) -> Iterator[Path]:
-    """Every attached file, in order; half-written ones and what can be made again (in folders with a dot) left out."""
+    """Every attached file, in order; half-written ones, and tiles that are drawn again when they are asked for, left out."""
     if not folder.is_dir():
         return
     for path in sorted(folder.rglob("*")):
         inside = path.relative_to(folder)
-        if path.is_file() and not path.is_symlink() and not any(part.startswith(".") for part in inside.parts):
+        if path.is_file() and not path.is_symlink() and not any(part.startswith(_PASSING) for part in inside.parts):
             yield path
 
 

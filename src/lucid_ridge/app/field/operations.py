@@ -8,12 +8,12 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.editing import claimed, database, find, owner
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan, SequenceNew, SequenceOut
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
-from lucid_ridge.app.problems import NotFound
+from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
@@ -89,8 +89,10 @@ def _reading_text(state: State) -> str:
 def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
     """Compute and keep a sequence; whether it is new. The same id again gives the one kept."""
     with database().transaction() as session:
-        kept = session.get(SequenceRow, new.id)
-        if kept is not None and kept.owner_id == owner():
+        kept = claimed(session, SequenceRow, new.id)
+        if kept is not None:
+            if kept.owner_id != owner():
+                raise Refused("/id", "A record with this id exists already; use another id.")
             return present(kept), False
         composition = find(session, CompositionRow, new.composition_id, "composition")
         place = find(session, PlaceRow, composition.place_id, "place")

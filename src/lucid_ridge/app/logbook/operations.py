@@ -11,7 +11,7 @@ from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.documents import DocumentKind
-from lucid_ridge.app.editing import check_version, database, find, owner
+from lucid_ridge.app.editing import check_version, claimed, database, find, owner
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
@@ -99,7 +99,7 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
     if new.ended_at < new.started_at:
         raise Refused("/ended_at", "A take cannot end before it starts; check the clock.")
     with database().transaction() as session:
-        kept = session.get(Take, take_id)
+        kept = claimed(session, Take, take_id)
         if kept is not None:
             if kept.owner_id != owner():
                 raise NotFound("take")

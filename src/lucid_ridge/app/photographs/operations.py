@@ -5,9 +5,10 @@ from __future__ import annotations
 from uuid import UUID
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.editing import claimed, database, find, owner
 from lucid_ridge.app.photographs import files
 from lucid_ridge.app.photographs.pictures import LARGEST_BYTES, MOST_PIXELS, read_picture
 from lucid_ridge.app.photographs.schemas import PhotographOut, PhotographsOut
@@ -44,21 +45,30 @@ def of_composition(composition_id: UUID) -> PhotographsOut:
         )
 
 
+def _kept(session: Session, composition_id: UUID, photograph_id: UUID) -> PhotographRow | None:
+    """The photograph that has this id already."""
+    find(session, CompositionRow, composition_id, "composition")
+    kept = claimed(session, PhotographRow, photograph_id)
+    if kept is not None and (kept.owner_id != owner() or kept.composition_id != composition_id):
+        raise Refused("/photograph_id", "A record with this id exists already; use another id.")
+    return kept
+
+
 def attach(composition_id: UUID, photograph_id: UUID, name: str, data: bytes) -> tuple[PhotographOut, bool]:
     """Keep a picture as a file and attach it; whether it is new. The same id again gives the one that is kept."""
     with database().transaction() as session:
-        find(session, CompositionRow, composition_id, "composition")
-        kept = session.get(PhotographRow, photograph_id)
+        kept = _kept(session, composition_id, photograph_id)
         if kept is not None:
-            if kept.owner_id != owner() or kept.composition_id != composition_id:
-                raise Refused("/photograph_id", "A record with this id exists already; use another id.")
             return present(kept), False
     picture = read_picture(data)
     kept_as = files.file_name(photograph_id, name, picture.media_type)
     files.write(kept_as, data)
     files.write(files.shown_name(photograph_id), picture.shown)
     with database().transaction() as session:
-        find(session, CompositionRow, composition_id, "composition")
+        kept = _kept(session, composition_id, photograph_id)
+        if kept is not None:
+            # Sent twice at the same moment: the other one was faster, with the same file.
+            return present(kept), False
         row = PhotographRow(
             id=photograph_id,
             owner_id=owner(),

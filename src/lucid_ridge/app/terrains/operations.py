@@ -14,10 +14,11 @@ from typing import BinaryIO
 from uuid import UUID
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from lucid_ridge.app import editing
 from lucid_ridge.app.database import Database, now
-from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.editing import claimed, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import files
@@ -101,9 +102,7 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
     The same id again gives the one that is kept, unless its import failed.
     """
     with database().transaction() as session:
-        row = session.get(TerrainRow, terrain_id)
-        if row is not None and row.owner_id != owner():
-            raise Refused("/id", "A record with this id exists already; use another id.")
+        row = _mine(session, terrain_id)
         if row is not None and present(row).state != "failed":
             return present(row), False
     path = _receive(terrain_id, sent)
@@ -112,7 +111,11 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
     except TerrainError as error:
         path.unlink(missing_ok=True)
         raise Refused("/file", f"{name}: {error}") from None
-    made = _record(terrain_id, name, path.stat().st_size, plan)
+    made, fresh = _record(terrain_id, name, path.stat().st_size, plan)
+    if not fresh:
+        # Sent twice at the same moment: the other one was faster, with the same file.
+        path.unlink(missing_ok=True)
+        return made, False
     where = database()
     target = files.kept(terrain_id)
     worker = threading.Thread(
@@ -130,9 +133,20 @@ def add_now(terrain_id: UUID, name: str, path: Path) -> TerrainOut:
     return one(terrain_id)
 
 
-def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> TerrainOut:
+def _mine(session: Session, terrain_id: UUID) -> TerrainRow | None:
+    """The terrain that has this id already, and nobody else's until the transaction ends."""
+    row = claimed(session, TerrainRow, terrain_id)
+    if row is not None and row.owner_id != owner():
+        raise Refused("/id", "A record with this id exists already; use another id.")
+    return row
+
+
+def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> tuple[TerrainOut, bool]:
+    """Say that a terrain is being imported; whether this is the import that does it."""
     with database().transaction() as session:
-        row = session.get(TerrainRow, terrain_id)
+        row = _mine(session, terrain_id)
+        if row is not None and present(row).state != "failed":
+            return present(row), False
         if row is None:
             row = TerrainRow(id=terrain_id, owner_id=owner())
             session.add(row)
@@ -143,7 +157,7 @@ def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> TerrainOut:
         # A sign of life, also where an import that was cut off begins again with the same figures.
         row.updated_at = now()
         session.flush()
-        return present(row)
+        return present(row), True
 
 
 def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: Plan) -> None:
@@ -164,7 +178,7 @@ def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: P
     try:
         made, void = import_terrain(path, plan, lambda done: tell("importing", done))
         write_terrain(made, part)
-        part.replace(target)
+        files.put_in_place(part, target)
         tell("ready", 1.0, terrain=made, void=void)
     except TerrainError as error:
         tell("failed", 0.0, str(error))
@@ -230,7 +244,7 @@ def delete(terrain_id: UUID) -> None:
     """Hide a terrain; what an import that was cut off left of its file is removed."""
     editing.delete(TerrainRow, terrain_id, "terrain")
     with suppress(Refused):
-        files.given(terrain_id).unlink(missing_ok=True)
+        files.forget_given(terrain_id)
 
 
 def _ready() -> list[TerrainRow]:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from lucid_ridge.app.compositions.documents import COMPOSITION
 from lucid_ridge.app.compositions.operations import checked_document, kit_details
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.editing import check_version, database, find, owner
+from lucid_ridge.app.editing import check_version, claimed, database, find, owner
 from lucid_ridge.app.kit.documents import BODY, BY_KIND, LENS, SUPPORT
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.places.saved import core_place
@@ -94,7 +94,7 @@ def keep(composition_id: UUID, new: VariantNew) -> tuple[VariantOut, bool]:
     """Keep a try; whether it is new."""
     with database().transaction() as session:
         find(session, CompositionRow, composition_id, "composition")
-        kept = session.get(VariantRow, new.id)
+        kept = claimed(session, VariantRow, new.id)
         if kept is not None:
             if kept.owner_id != owner() or kept.composition_id != composition_id:
                 raise Refused("/id", "A record with this id exists already; use another id.")
