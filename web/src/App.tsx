@@ -1,7 +1,9 @@
 import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
+import { useResend } from "./field/useResend";
 import { Tour } from "./tour/Tour";
+import { useTellFull } from "./shell/useTellFull";
 import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
 
@@ -19,6 +21,8 @@ const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const WordsPage = lazy(() => import("./words/WordsPage"));
 
 export function App() {
+  useResend();
+  useTellFull();
   return (
     <LoadingTrouble>
       <Suspense fallback={<Loading what="the page" />}>

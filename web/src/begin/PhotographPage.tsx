@@ -17,6 +17,7 @@ import { keepSide } from "../workbench/benches/useSide";
 import { leadThroughMeasuring } from "../workbench/benches/frame/firstMeasuring";
 import { useWhere } from "./useWhere";
 import { NEW, WhereFields } from "./WhereFields";
+import { freshId } from "../shell/freshId";
 
 const typeOf = (file: File) =>
   file.type.startsWith("image/") && !file.type.includes("x-") ? file.type : "application/octet-stream";
@@ -91,7 +92,7 @@ function Read({ file, read, again }: { file: File; read: PhotographRead; again: 
   const begin = useMutation({
     mutationFn: async () => {
       const at = place === NEW ? await ask(api.POST("/api/places/locate", { body: { text: where.position } })) : null;
-      const photograph = crypto.randomUUID();
+      const photograph = freshId();
       const made = await ask(
         api.POST("/api/beginnings/photograph", {
           body: {

@@ -13,16 +13,16 @@ import { ThemeButton } from "../theme/ThemeChoice";
 import { makeClock } from "./clock";
 import { FAULTS } from "./faults";
 import { FinishTake } from "./FinishTake";
-import { flush } from "./queue";
 import { keepAwake, setSound, soundOn } from "./signals";
 import { useCarryOut } from "./useCarryOut";
+import { keep, readKept } from "../shell/kept";
 
 const cacheKey = (id: string) => `lucid-ridge/sequence/${id}`;
 
 /** A sequence kept in this browser, for when the network is gone. */
 function kept(id: string): SequenceOut | undefined {
   try {
-    return (JSON.parse(window.localStorage.getItem(cacheKey(id)) ?? "null") as SequenceOut | null) ?? undefined;
+    return (JSON.parse(readKept(cacheKey(id)) ?? "null") as SequenceOut | null) ?? undefined;
   } catch {
     return undefined;
   }
@@ -33,7 +33,7 @@ export default function FieldPage() {
   const query = useQuery(sequenceQuery(id));
   const sequence = query.data ?? kept(id);
   useEffect(() => {
-    if (query.data) window.localStorage.setItem(cacheKey(id), JSON.stringify(query.data));
+    if (query.data) keep(cacheKey(id), JSON.stringify(query.data));
   }, [id, query.data]);
   if (sequence) return <CarryOut key={id} sequence={sequence} />;
   if (query.isError) return <Trouble error={query.error} again={() => void query.refetch()} />;
@@ -97,12 +97,6 @@ function CarryOut({ sequence }: { sequence: SequenceOut }) {
     void keepAwake().then((free) => (release = free));
     return () => release();
   }, [phase]);
-  useEffect(() => {
-    const send = () => void flush();
-    send();
-    window.addEventListener("online", send);
-    return () => window.removeEventListener("online", send);
-  }, []);
 
   const done = new Set(progress.frames.filter((one) => one.status === "done").map((one) => one.number));
   const finish = () => {

@@ -1,3 +1,5 @@
+import { readKept } from "../shell/kept";
+
 /**
  * The field's clock. Real time, unless this browser holds a rate under "lucid-ridge/clock-rate":
  * then time runs that many times faster, for rehearsals at home and for tests.
@@ -11,7 +13,7 @@ export interface Clock {
 }
 
 export function makeClock(): Clock {
-  const kept = Number(window.localStorage.getItem("lucid-ridge/clock-rate"));
+  const kept = Number(readKept("lucid-ridge/clock-rate"));
   const rate = Number.isFinite(kept) && kept > 0 ? kept : 1;
   const start = Date.now();
   return {

@@ -1,5 +1,6 @@
 import { api, ApiError, ask } from "../api/client";
 import type { TakeNew } from "../api/types";
+import { keep, readKept } from "../shell/kept";
 
 const KEY = "lucid-ridge/takes-waiting";
 
@@ -10,13 +11,13 @@ interface Waiting {
 
 function read(): Waiting[] {
   try {
-    return JSON.parse(window.localStorage.getItem(KEY) ?? "[]") as Waiting[];
+    return JSON.parse(readKept(KEY) ?? "[]") as Waiting[];
   } catch {
     return [];
   }
 }
 
-const write = (list: Waiting[]) => window.localStorage.setItem(KEY, JSON.stringify(list));
+const write = (list: Waiting[]) => keep(KEY, JSON.stringify(list));
 
 export const waitingCount = () => read().length;
 

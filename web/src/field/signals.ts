@@ -1,8 +1,10 @@
+import { keep, readKept } from "../shell/kept";
+
 const SOUND_KEY = "lucid-ridge/sound";
 let audio: AudioContext | undefined;
 
-export const soundOn = () => window.localStorage.getItem(SOUND_KEY) !== "off";
-export const setSound = (on: boolean) => window.localStorage.setItem(SOUND_KEY, on ? "on" : "off");
+export const soundOn = () => readKept(SOUND_KEY) !== "off";
+export const setSound = (on: boolean) => keep(SOUND_KEY, on ? "on" : "off");
 
 /** A short tone: high when the shutter opens, low and twice when it closes. Silent where sound is off or refused. */
 export function tone(what: "open" | "close") {

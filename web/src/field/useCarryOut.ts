@@ -3,6 +3,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { PlannedFrame, Fault, FrameTaken, SequenceOut } from "../api/types";
 import type { Clock } from "./clock";
 import { tone } from "./signals";
+import { forgetKept, keep, readKept } from "../shell/kept";
+import { freshId } from "../shell/freshId";
 
 export type Phase = "before" | "ready" | "timer" | "open" | "dark" | "finished";
 
@@ -14,11 +16,11 @@ interface Progress {
 }
 
 const key = (id: string) => `lucid-ridge/field/${id}`;
-const fresh = (): Progress => ({ takeId: crypto.randomUUID(), startedAt: null, index: 0, frames: [] });
+const fresh = (): Progress => ({ takeId: freshId(), startedAt: null, index: 0, frames: [] });
 
 function recall(id: string): Progress {
   try {
-    const kept = JSON.parse(window.localStorage.getItem(key(id)) ?? "null") as Progress | null;
+    const kept = JSON.parse(readKept(key(id)) ?? "null") as Progress | null;
     return kept && Array.isArray(kept.frames) ? kept : fresh();
   } catch {
     return fresh();
@@ -40,7 +42,9 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   const exposed = useRef(0);
   const pendingFault = useRef<{ fault: Fault | null; note: string }>({ fault: null, note: "" });
 
-  useEffect(() => window.localStorage.setItem(key(sequence.id), JSON.stringify(progress)), [sequence.id, progress]);
+  useEffect(() => {
+    keep(key(sequence.id), JSON.stringify(progress));
+  }, [sequence.id, progress]);
 
   const enter = useCallback(
     (next: Phase) => {
@@ -138,7 +142,7 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
       frames: before.frames.map((one, i) => (i === before.frames.length - 1 ? { ...one, fault: what, note } : one)),
     }));
   };
-  const forget = () => window.localStorage.removeItem(key(sequence.id));
+  const forget = () => forgetKept(key(sequence.id));
 
   const length = frame ? (phase === "timer" ? frame.timer_s : frame.exposure_s) : 0;
   const gone = Math.max(0, (now - since) / 1000);

@@ -15,6 +15,7 @@ import { useFillOutlooks } from "./outlooks";
 import { RecentTakes } from "./RecentTakes";
 import { useGrowing } from "./useGrowing";
 import { useValley, WaysIn } from "./WaysIn";
+import { keep, readKept } from "../shell/kept";
 
 const ORDERS = [
   ["light", "next light"],
@@ -47,7 +48,7 @@ export default function HomePage() {
   const compositions = useQuery(compositionsQuery);
   const valley = useValley();
   const [params, setParams] = useSearchParams();
-  const [shape, setShape] = useState<Shape>(() => (window.localStorage.getItem(KEPT) === "list" ? "list" : "tiles"));
+  const [shape, setShape] = useState<Shape>(() => (readKept(KEPT) === "list" ? "list" : "tiles"));
   const search = useRef<HTMLInputElement>(null);
   useFillOutlooks(compositions.data);
   const all = compositions.data;
@@ -85,7 +86,7 @@ export default function HomePage() {
   }, []);
   const choose = (next: Shape) => {
     setShape(next);
-    window.localStorage.setItem(KEPT, next);
+    keep(KEPT, next);
   };
   if (compositions.isError && !all)
     return (

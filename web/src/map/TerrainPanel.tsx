@@ -8,6 +8,7 @@ import type { PlaceOut, TerrainOut } from "../api/types";
 import { upload } from "../api/upload";
 import { TextField } from "../shell/fields";
 import { notify, notifyTrouble } from "../shell/notices";
+import { freshId } from "../shell/freshId";
 
 const KINDS: Record<string, string> = { tif: "image/tiff", tiff: "image/tiff", asc: "text/plain", txt: "text/plain" };
 
@@ -62,7 +63,7 @@ export function TerrainPanel({ places }: { places: PlaceOut[] }) {
     const kind = KINDS[file.name.split(".").at(-1)?.toLowerCase() ?? ""] ?? "application/octet-stream";
     const query = new URLSearchParams({ name, ...(crs ? { crs } : {}) });
     try {
-      await upload<TerrainOut>("PUT", `/api/terrains/${crypto.randomUUID()}?${query.toString()}`, file, kind, (share) =>
+      await upload<TerrainOut>("PUT", `/api/terrains/${freshId()}?${query.toString()}`, file, kind, (share) =>
         setSending({ name: file.name, share }),
       );
       await refresh();

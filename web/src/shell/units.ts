@@ -1,10 +1,11 @@
 import { useSyncExternalStore } from "react";
+import { keep, readKept } from "./kept";
 
 const KEY = "lucid-ridge/units";
 export type Units = "metric" | "feet";
 
 const listeners = new Set<() => void>();
-const read = (): Units => (window.localStorage.getItem(KEY) === "feet" ? "feet" : "metric");
+const read = (): Units => (readKept(KEY) === "feet" ? "feet" : "metric");
 
 /** The units distances are shown in; the server words them. */
 export function useUnits(): Units {
@@ -15,6 +16,6 @@ export function useUnits(): Units {
 }
 
 export function chooseUnits(units: Units) {
-  window.localStorage.setItem(KEY, units);
+  keep(KEY, units);
   for (const listener of listeners) listener();
 }

@@ -2,6 +2,7 @@ import { Button, chakra } from "@chakra-ui/react";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 
 import { THEMES, type Theme } from "./tokens";
+import { keep, readKept } from "../shell/kept";
 
 const KEY = "lucid-ridge/theme";
 const NAMES: Record<Theme, string> = { day: "Day", dusk: "Dusk", night: "Night" };
@@ -11,7 +12,7 @@ export type Wished = Theme | "system";
 const DARK = "(prefers-color-scheme: dark)";
 
 function remembered(): Wished {
-  const kept = window.localStorage.getItem(KEY);
+  const kept = readKept(KEY);
   return kept === "system" ? "system" : (THEMES.find((theme) => theme === kept) ?? "day");
 }
 
@@ -38,7 +39,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const theme: Theme = wished === "system" ? (dark ? "dusk" : "day") : wished;
   useEffect(() => {
     document.documentElement.dataset["theme"] = theme;
-    window.localStorage.setItem(KEY, wished);
+    keep(KEY, wished);
   }, [theme, wished]);
   const choose = useCallback((next: Wished) => setWished(next), []);
   const value = useMemo(() => ({ theme, wished, choose }), [theme, wished, choose]);

@@ -2,6 +2,7 @@ import { Box, Button, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { BenchName } from "./benchNames";
+import { keep, readKept } from "../shell/kept";
 
 const KEY = "lucid-ridge/benches-known";
 
@@ -16,7 +17,7 @@ const ANSWERS: Record<BenchName, string> = {
 };
 
 function known(): string[] {
-  return (window.localStorage.getItem(KEY) ?? "").split(" ").filter(Boolean);
+  return (readKept(KEY) ?? "").split(" ").filter(Boolean);
 }
 
 /** On the first visit to a bench, one sentence on what it answers, until it is dismissed. */
@@ -25,7 +26,7 @@ export function BenchIntro({ bench }: { bench: BenchName }) {
   if (seen.includes(bench)) return null;
   const dismiss = () => {
     const next = [...known(), bench];
-    window.localStorage.setItem(KEY, next.join(" "));
+    keep(KEY, next.join(" "));
     setSeen(next);
   };
   return (

@@ -1,9 +1,10 @@
 import type { Composition, Element } from "../api/types";
+import { freshId } from "../shell/freshId";
 
 /** What a new element starts as, at the standpoint until it is placed; the first one is the subject. */
 export function newElement(composition: Composition): Element {
   return {
-    id: crypto.randomUUID(),
+    id: freshId(),
     name: `element ${composition.elements.length + 1}`,
     role: composition.elements.length === 0 ? "subject" : "foreground",
     silhouette: "boulder",

@@ -1,4 +1,5 @@
 import type { Draft } from "./scene";
+import { forgetKept, keep, readKept } from "../shell/kept";
 
 const key = (id: string) => `lucid-ridge/unsaved/${id}`;
 
@@ -9,16 +10,16 @@ interface Kept {
 
 /** Keep a draft in this browser until it is saved; *version* is of what it was made from. */
 export function keepDraft(id: string, kept: Kept) {
-  window.localStorage.setItem(key(id), JSON.stringify(kept));
+  keep(key(id), JSON.stringify(kept));
 }
 
 export function forgetDraft(id: string) {
-  window.localStorage.removeItem(key(id));
+  forgetKept(key(id));
 }
 
 /** A draft that a closed or broken page could not save. One that this version cannot read is put aside, not thrown away. */
 export function keptDraft(id: string): Kept | null {
-  const kept = window.localStorage.getItem(key(id));
+  const kept = readKept(key(id));
   if (!kept) return null;
   try {
     const read = JSON.parse(kept) as Kept;
@@ -27,7 +28,7 @@ export function keptDraft(id: string): Kept | null {
   } catch {
     // Put aside below.
   }
-  window.localStorage.setItem(`${key(id)}/unreadable`, kept);
+  keep(`${key(id)}/unreadable`, kept);
   forgetDraft(id);
   return null;
 }

@@ -1,4 +1,5 @@
 import { useCallback, useState, useSyncExternalStore } from "react";
+import { keep, readKept } from "../shell/kept";
 
 /** A share of the window that a line between two panes moves. */
 export type Part = "left" | "below" | "tensions";
@@ -26,7 +27,7 @@ export const held = (part: Part, share: number) => Math.min(Math.max(share, RANG
 function kept(): Panes {
   let read: Partial<Panes> = {};
   try {
-    read = JSON.parse(window.localStorage.getItem(KEY) ?? "{}") as Partial<Panes>;
+    read = JSON.parse(readKept(KEY) ?? "{}") as Partial<Panes>;
   } catch {
     // What cannot be read is as if nothing had been kept.
   }
@@ -49,7 +50,7 @@ export function usePanes() {
   const put = useCallback((part: Partial<Panes>) => {
     setPanes((before) => {
       const next = { ...before, ...part };
-      window.localStorage.setItem(KEY, JSON.stringify(next));
+      keep(KEY, JSON.stringify(next));
       return next;
     });
   }, []);

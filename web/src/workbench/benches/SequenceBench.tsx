@@ -12,6 +12,7 @@ import { notify, notifyTrouble } from "../../shell/notices";
 import { Fig, useBench } from "../context";
 import { FARTHEST_M, HandFoci, HandOffsets } from "./HandSet";
 import { Facts, Part, QuietHead, Table } from "./parts";
+import { freshId } from "../../shell/freshId";
 
 const FORMS = [
   ["pdf", "Field card (PDF)"],
@@ -156,7 +157,7 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
       await store.save();
       const scene = store.scene;
       if (!scene) throw new Error("The composition is not complete.");
-      return await ask(api.POST("/api/sequences", { body: { id: crypto.randomUUID(), composition_id: store.id, scene } }));
+      return await ask(api.POST("/api/sequences", { body: { id: freshId(), composition_id: store.id, scene } }));
     },
     onSuccess: (made) => {
       queryClient.setQueryData(["sequence", made.id], made);

@@ -7,6 +7,7 @@ import { useBench } from "../../context";
 import { newElement } from "../../elements";
 import { SILHOUETTES } from "./silhouettes";
 import { Part } from "../parts";
+import { freshId } from "../../../shell/freshId";
 
 const ROLES = [
   ["foreground", "foreground"],
@@ -235,7 +236,7 @@ export function Elements() {
     select(made.id);
   };
   const copy = (one: Element) => {
-    const id = crypto.randomUUID();
+    const id = freshId();
     store.compose("copy element", (c) => ({ elements: [...c.elements, { ...one, id, name: `${one.name.slice(0, 74)}, copy` }] }));
     select(id);
   };

@@ -8,13 +8,14 @@ import { notify } from "../../../shell/notices";
 import { useBench } from "../../context";
 import { Part } from "../parts";
 import { LinedUp } from "./LinedUp";
+import { freshId } from "../../../shell/freshId";
 
 const photographsKey = (id: string) => ["photographs", id];
 
 async function send(composition: string, file: File): Promise<PhotographOut> {
   return await ask(
     api.PUT("/api/compositions/{id}/photographs/{photograph_id}", {
-      params: { path: { id: composition, photograph_id: crypto.randomUUID() }, query: { name: file.name } },
+      params: { path: { id: composition, photograph_id: freshId() }, query: { name: file.name } },
       body: file as never,
       bodySerializer: (body: unknown) => body as Blob,
       headers: { "Content-Type": file.type || "application/octet-stream" },

@@ -13,6 +13,7 @@ import { useBench } from "../../context";
 import type { Draft } from "../../scene";
 import { Part } from "../parts";
 import { HELD } from "../../held";
+import { freshId } from "../../../shell/freshId";
 
 const ROWS: readonly (readonly [string, (card: Card) => string])[] = [
   ["lens", (c) => c.lens],
@@ -57,7 +58,7 @@ export function Tries({ made }: { made: Evaluation }) {
         api.POST("/api/compositions/{id}/variants", {
           params: { path: { id: store.id } },
           body: {
-            id: crypto.randomUUID(),
+            id: freshId(),
             name,
             body_id: draft.body_id,
             lens_id: draft.lens_id,

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { forgetKept, keep, readKept } from "../../../shell/kept";
 
 /** What may be known of a thing that is measured, and how that is said. */
 export const KNOWNS = [
@@ -33,10 +34,10 @@ export const FIRST: readonly { title: string; text: string; what: What; metres?:
 const KEY = "lucid-ridge/first-measuring";
 
 /** Lead through the first measuring when this composition is opened. */
-export const leadThroughMeasuring = (composition: string) => window.localStorage.setItem(KEY, `${composition} 0`);
+export const leadThroughMeasuring = (composition: string) => keep(KEY, `${composition} 0`);
 
 function keptStep(composition: string): number | null {
-  const [id, step] = (window.localStorage.getItem(KEY) ?? "").split(" ");
+  const [id, step] = (readKept(KEY) ?? "").split(" ");
   const number = Number(step);
   return id === composition && number in FIRST ? number : null;
 }
@@ -45,8 +46,8 @@ function keptStep(composition: string): number | null {
 export function useFirstMeasuring(composition: string) {
   const [step, setStep] = useState(() => keptStep(composition));
   const to = (next: number | null) => {
-    if (next !== null && next in FIRST) window.localStorage.setItem(KEY, `${composition} ${next}`);
-    else window.localStorage.removeItem(KEY);
+    if (next !== null && next in FIRST) keep(KEY, `${composition} ${next}`);
+    else forgetKept(KEY);
     setStep(next !== null && next in FIRST ? next : null);
   };
   return [step, to] as const;
