@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import math
 import struct
+import subprocess
+import sys
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -259,3 +261,39 @@ def test_a_calendar_says_when_where_and_when_to_be_ready():
     assert events[0].walk("VALARM")[0].decoded("trigger") == timedelta(minutes=-30)
     assert math.isclose(events[0]["geo"].latitude, 54.11)
     assert str(events[0]["uid"]) == str(events[1]["uid"])
+
+
+_WITHIN = """
+import io, resource, sys
+from PIL import Image
+from lucid_ridge.formats.photographs import PhotographError, read_photograph
+kind, width, height, mode = sys.argv[1], int(sys.argv[2]), int(sys.argv[3]), sys.argv[4]
+out = io.BytesIO()
+Image.new(mode, (width, height)).save(out, kind)
+before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+if mode == "RGB":
+    # What making it took stays the highest mark: only what goes beyond it is seen, so reading has a limit of its own.
+    resource.setrlimit(resource.RLIMIT_AS, (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024 + 2**30,) * 2)
+try:
+    made = read_photograph(out.getvalue())
+    print(made.width_px, made.height_px)
+except PhotographError as error:
+    print(error)
+"""
+
+
+@pytest.mark.parametrize(
+    ("kind", "width", "height", "mode", "told"),
+    [
+        ("PNG", 10_900, 10_900, "RGB", "10900 10900"),
+        ("PNG", 1, 119_000_000, "L", "a side of more than 65535"),
+        ("PNG", 119_000_000, 1, "L", "a side of more than 65535"),
+        ("PNG", 11_000, 11_000, "L", "more than 120 megapixels"),
+        ("WEBP", 7_100, 7_100, "RGB", "more than 50 megapixels"),
+        ("JPEG", 1_800, 65_000, "L", "1800 65000"),
+    ],
+)
+def test_a_picture_is_read_within_a_gigabyte_or_refused_before_it_is_decoded(kind, width, height, mode, told):
+    command = [sys.executable, "-c", _WITHIN, kind, str(width), str(height), mode]
+    done = subprocess.run(command, capture_output=True, text=True, check=False, timeout=120)
+    assert told in done.stdout, done.stderr

@@ -14,6 +14,7 @@ from __future__ import annotations
 import contextlib
 import io
 import math
+import threading
 import warnings
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -28,6 +29,10 @@ from lucid_ridge.core.framing.camera import view_of_equivalent_deg
 
 LARGEST_BYTES = 80 * 1024 * 1024
 MOST_PIXELS = 120_000_000
+LONGEST_SIDE = 65_535
+"""As long as a side of a JPEG may be; a sliver of so many pixels costs far more memory than a picture of them."""
+MOST_PIXELS_OF = {"image/webp": 50_000_000}
+"""Fewer where the decoder holds several whole pictures at once."""
 LONGEST_SHOWN_PX = 2000
 RAW_TYPE = "image/x-raw"
 MEDIA_TYPES = {
@@ -54,6 +59,10 @@ Image.MAX_IMAGE_PIXELS = None
 register_heif_opener()
 
 _ON_ITS_SIDE = (5, 6, 7, 8)
+_SCALED = ("RGB", "RGBA", "RGBX", "L", "LA", "CMYK", "YCbCr")
+"""Modes that are scaled as they are; others, among them palettes and 16 bits, are made RGB first."""
+_ONE_AT_A_TIME = threading.Lock()
+"""A large picture takes half a gigabyte while it is decoded: a process decodes one at a time."""
 _DNG_VERSION = 50706
 _CM_PER_UNIT = {2: 2.54, 3: 1.0, 4: 0.1, 5: 0.0001}
 
@@ -270,7 +279,8 @@ def read_photograph(data: bytes) -> Photograph:
     with warnings.catch_warnings():
         # What Pillow warns of in a file is told by what can be read of it.
         warnings.simplefilter("ignore")
-        return _read(data)
+        with _ONE_AT_A_TIME:
+            return _read(data)
 
 
 def _read(data: bytes) -> Photograph:
@@ -282,9 +292,12 @@ def _read(data: bytes) -> Photograph:
         except UnidentifiedImageError:
             image, media_type = _raw_preview(data), RAW_TYPE
         width, height = image.size
-        if width * height > MOST_PIXELS:
+        if max(width, height) > LONGEST_SIDE:
+            raise PhotographError(f"The picture has a side of more than {LONGEST_SIDE} pixels; save it smaller.")
+        most = MOST_PIXELS_OF.get(media_type, MOST_PIXELS)
+        if width * height > most:
             # Told before any pixel is decoded.
-            raise PhotographError(f"The picture has more than {MOST_PIXELS // 1_000_000} megapixels; save it smaller.")
+            raise PhotographError(f"The picture has more than {most // 1_000_000} megapixels; save it smaller.")
         exif = image.getexif()
         if _DNG_VERSION in exif:
             media_type = RAW_TYPE
@@ -292,11 +305,13 @@ def _read(data: bytes) -> Photograph:
         # JPEG decodes at a fraction of its size, which is enough to show.
         image.draft("RGB", (LONGEST_SHOWN_PX, LONGEST_SHOWN_PX))
         image.load()
-        upright = ImageOps.exif_transpose(image)
+        # Made small first: every other step copies the picture.
+        if image.mode not in _SCALED:
+            image = image.convert("RGB")
+        image.thumbnail((LONGEST_SHOWN_PX, LONGEST_SHOWN_PX), reducing_gap=3.0)
         # Libheif turns the picture by itself and Pillow is told so.
         turned = exif.get(ExifTags.Base.Orientation, 1) in _ON_ITS_SIDE
-        upright = upright.convert("RGB")
-        upright.thumbnail((LONGEST_SHOWN_PX, LONGEST_SHOWN_PX))
+        upright = ImageOps.exif_transpose(image).convert("RGB")
         out = io.BytesIO()
         upright.save(out, "JPEG", quality=82)
     except (OSError, SyntaxError, ValueError, KeyError, EOFError, MemoryError) as error:
