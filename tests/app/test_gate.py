@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import json
 from concurrent.futures import ThreadPoolExecutor
 from uuid import UUID, uuid4
 
 import pytest
+from sqlalchemy.exc import IntegrityError
 
+from lucid_ridge.app import problems
 from lucid_ridge.app.database import Photographer
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.places.tables import PlaceRow
 from tests.app.test_from_photograph import photograph
-from tests.app.test_light_and_land import TIFF, valley  # noqa: F401
+from tests.app.test_light_and_land import TIFF, settled, valley  # noqa: F401
 
 from .conftest import add_kit, add_place, example_scene
 
@@ -187,3 +192,41 @@ def test_an_id_of_somebody_elses_sequence_is_taken(app, client, links):
     again = client.post("/api/sequences", json={"id": mine, "composition_id": composition, "scene": example_scene()})
     assert again.status_code == 422 and "exists already" in again.json["detail"]
     assert client.get(f"/api/sequences/{mine}").status_code == 404
+
+
+@pytest.mark.parametrize("name", ["two\nlines", "a\r\nSet-Cookie: b=c", "../../out", 'quo"ted', "...", "漢\u2028x"])
+def test_a_terrain_of_any_name_can_be_taken_away_as_a_file(client, valley, name):  # noqa: F811
+    made = client.put(f"/api/terrains/{uuid4()}", query_string={"name": name}, data=valley, content_type=TIFF)
+    assert made.status_code == 202, made.json
+    settled(client, made.json["id"])
+    with client.get(f"/api/terrains/{made.json['id']}/file") as answer:
+        assert answer.status_code == 200
+        told = answer.headers["Content-Disposition"]
+        assert "Set-Cookie" not in answer.headers
+    assert told.startswith("attachment") and "\n" not in told
+    # Line ends and what leads into folders are gone from the name itself.
+    assert not set("/\\\r\n") & set(told.split("filename", 1)[1].replace('\\"', ""))
+
+
+def test_a_spreadsheet_takes_no_cell_for_a_formula(client):
+    scene = example_scene()
+    names = ["=HYPERLINK(1)", "+1", "-1", "@x", "\tx", "plain"]
+    for element, name in zip(scene["composition"]["elements"], names, strict=False):
+        element["name"] = name
+    answer = client.post("/api/sequence-file", json={"scene": scene, "changes": [], "form": "csv"})
+    assert answer.status_code == 200, answer.data[:300]
+    rows = list(csv.reader(io.StringIO(answer.text)))
+    assert len(rows) > 1
+    for cell in (cell for row in rows[1:] for cell in row):
+        number = cell.removeprefix("-").replace(".", "", 1).replace("e-", "", 1).isdigit()
+        assert number or not cell.startswith(("=", "+", "-", "@", "\t", "\r")), cell
+
+
+def test_what_people_write_is_in_no_error_of_the_database(app, caplog):
+    database = app.extensions["database"]
+    with pytest.raises(IntegrityError) as told, database.transaction() as session:
+        session.add(PlaceRow(id=uuid4(), owner_id=uuid4(), name="a secret place", latitude_deg=54.123456))
+    with app.test_request_context(), caplog.at_level("WARNING"):
+        assert problems._taken(told.value).status_code == 409
+    assert "not-null" in caplog.text
+    assert "secret" not in caplog.text and "54.123" not in caplog.text

@@ -12,6 +12,7 @@ from lucid_ridge.app.migrations import migrate
 from lucid_ridge.runtime.backup import verify_backup
 from lucid_ridge.runtime.cluster import Cluster
 from lucid_ridge.runtime.folder import running
+from lucid_ridge.runtime.serve import _turn_log
 from lucid_ridge.runtime.upgrade import revision_of, revisions
 
 from .served import Served
@@ -107,3 +108,16 @@ def test_an_older_database_is_backed_up_and_brought_up_and_a_newer_one_refused(s
     assert refused.returncode == 1
     assert "newer Lucid Ridge" in refused.stderr and "9999" in refused.stderr
     assert not Cluster(served.folder.cluster).alive
+
+
+def test_a_long_log_is_put_aside_once(tmp_path, monkeypatch):
+    monkeypatch.setattr("lucid_ridge.runtime.serve._LONGEST_LOG", 100)
+    log = tmp_path / "server.log"
+    with log.open("a") as writer:
+        for line in ("a" * 90, "b" * 90, "c" * 90, "d" * 20):
+            writer.write(line)
+            writer.flush()
+            _turn_log(log)
+    # The server went on at the end of the same file, without a hole before it.
+    assert log.read_text() == ""
+    assert (tmp_path / "server.log.1").read_text() == "c" * 90 + "d" * 20

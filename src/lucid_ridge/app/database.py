@@ -72,7 +72,8 @@ class Database:
     """One engine and its sessions."""
 
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8)
+        # What people write and where they go has no business in a log, errors of statements included.
+        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8, hide_parameters=True)
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     def dispose(self) -> None:

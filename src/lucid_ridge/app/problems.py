@@ -218,7 +218,9 @@ def _database_gone(error: OperationalError) -> Response:
 
 
 def _taken(error: IntegrityError) -> Response:
-    current_app.logger.warning("refused by the database: %s", error.orig)
+    # Its whole message quotes the row: what people write and where they go has no business in a log.
+    said = getattr(getattr(error.orig, "diag", None), "message_primary", None)
+    current_app.logger.warning("refused by the database: %s", said)
     return problem_response(
         Problem(
             type="/problems/taken",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -30,6 +31,7 @@ _LOOK_S = 1.0
 _TRY_AGAIN_S = 5.0
 _SOON_S = 10.0
 _OFTEN = 8
+_LONGEST_LOG = 20 * 1024 * 1024
 
 Prepare = Literal["nothing", "migrate", "demo"]
 
@@ -262,7 +264,15 @@ def _watch(plan: Plan, web: _Web, cluster: Cluster | None, url: str) -> int:
         if plan.daily_backups and today != last_backup:
             last_backup = today
             Thread(target=_back_up_today, args=(plan.folder, url), name="backup", daemon=True).start()
+        _turn_log(plan.folder.log)
         time.sleep(_LOOK_S)
+
+
+def _turn_log(log: Path) -> None:
+    """Put a log aside that has grown long, and one before it away. The server goes on writing at the end of the same file."""
+    if log.stat().st_size > _LONGEST_LOG:
+        shutil.copyfile(log, log.with_suffix(".log.1"))
+        os.truncate(log, 0)
 
 
 def _start_again(folder: Folder, cluster: Cluster) -> None:

@@ -57,12 +57,20 @@ def _rows(sequence: Sequence) -> list[dict[str, Any]]:
     ]
 
 
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def _cell(value: Any) -> Any:
+    """A cell as it is; text that a spreadsheet would take for a formula is marked as text by an apostrophe."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
+
+
 def sequence_csv(state: State) -> str:
     """One line for each frame, numbers as they are set, times in seconds, distances in metres (empty: infinity)."""
     out = io.StringIO()
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\r\n")
     writer.writeheader()
-    writer.writerows(_rows(whole_sequence(state)))
+    writer.writerows({name: _cell(value) for name, value in row.items()} for row in _rows(whole_sequence(state)))
     return out.getvalue()
 
 

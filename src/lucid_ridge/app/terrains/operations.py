@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import logging
+import re
 import shutil
 import threading
 from collections import OrderedDict
@@ -42,6 +43,7 @@ from lucid_ridge.formats.terrain_grids import (
     write_terrain,
 )
 
+_UNSAFE = re.compile(r'[\x00-\x1f\x7f-\x9f/\\:*?"<>|\u2028\u2029]+')
 _LOG = logging.getLogger(__name__)
 _SILENT = timedelta(seconds=90)
 _REMEMBERED = 4
@@ -314,4 +316,5 @@ def file_of(terrain_id: UUID) -> tuple[Path, str]:
     path = files.kept(terrain_id)
     if not path.exists():
         raise NotFound("terrain's file")
-    return path, f"{name}.tif"
+    # A name is any text; that of a file has no line ends, and leads into no folder.
+    return path, f"{_UNSAFE.sub('_', name).strip(' .') or 'terrain'}.tif"
