@@ -16,6 +16,7 @@ from lucid_ridge.app.database import Photographer
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.runtime.upgrade import revisions
 from tests.app.test_from_photograph import photograph
 from tests.app.test_light_and_land import TIFF, settled, valley  # noqa: F401
 
@@ -230,3 +231,21 @@ def test_what_people_write_is_in_no_error_of_the_database(app, caplog):
         assert problems._taken(told.value).status_code == 409
     assert "not-null" in caplog.text
     assert "secret" not in caplog.text and "54.123" not in caplog.text
+
+
+def test_a_server_tells_whether_it_lives_and_whether_it_can_work(client):
+    assert client.get("/api/health/live").json["version"]
+    ready = client.get("/api/health/ready")
+    assert ready.status_code == 200 and ready.json["revision"] == revisions()[-1]
+    gone = create_app(Configuration("postgresql+psycopg://nobody@127.0.0.1:1/none"))
+    assert gone.test_client().get("/api/health/live").status_code == 200
+    answer = gone.test_client().get("/api/health/ready")
+    assert answer.status_code == 503 and answer.content_type == "application/problem+json"
+    gone.extensions["database"].dispose()
+
+
+def test_each_answer_has_a_name_of_its_own_and_a_problem_says_it(client):
+    names = {client.get("/api/places").headers["X-Request-Id"] for _ in range(5)}
+    assert len(names) == 5
+    problem = client.get(f"/api/places/{uuid4()}/nothing")
+    assert problem.json["instance"].endswith(problem.headers["X-Request-Id"])

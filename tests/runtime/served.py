@@ -120,6 +120,6 @@ class Served:
 
     def answers(self) -> bool:
         try:
-            return self.ask("GET", "/api/places")[0] == 200
+            return self.ask("GET", "/api/health/ready")[0] == 200
         except (OSError, http.client.HTTPException):
             return False

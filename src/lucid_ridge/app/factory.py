@@ -17,6 +17,7 @@ from lucid_ridge.app.compositions.routes import feature as compositions
 from lucid_ridge.app.database import Database
 from lucid_ridge.app.evaluation.routes import feature as evaluation
 from lucid_ridge.app.field.routes import feature as field
+from lucid_ridge.app.health.routes import feature as health
 from lucid_ridge.app.kit.routes import feature as kit
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
@@ -46,6 +47,7 @@ FEATURES = (
     outlooks,
     beginnings,
     preferences,
+    health,
 )
 
 
@@ -71,6 +73,7 @@ def _harden(response: Response) -> Response:
     response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "no-referrer")
+    response.headers["X-Request-Id"] = problems.request_id()
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
     return response

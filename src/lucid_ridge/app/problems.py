@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 from uuid import uuid4
 
-from flask import Flask, Response, current_app, request
+from flask import Flask, Response, current_app, g, request
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
@@ -31,6 +31,8 @@ class Problem(BaseModel):
     status: int
     detail: str
     errors: list[FieldError] = []
+    instance: str = ""
+    """This very request, as the server's log and the header ``X-Request-Id`` name it."""
 
 
 class ConflictProblem(Problem):
@@ -70,8 +72,17 @@ class Refused(Exception):
         self.pointer, self.message = pointer, message
 
 
+def request_id() -> str:
+    """The name of the request that is answered, for the log and for whoever asks what happened."""
+    known: str | None = g.get("request_id")
+    if known is None:
+        known = g.request_id = uuid4().hex[:12]
+    return known
+
+
 def problem_response(problem: Problem, headers: dict[str, str] | None = None) -> Response:
     """A problem as an HTTP response."""
+    problem.instance = f"/requests/{request_id()}"
     return Response(problem.model_dump_json(), status=problem.status, content_type=PROBLEM_TYPE, headers=headers)
 
 
@@ -245,7 +256,7 @@ def _unreadable(error: UnreadableError) -> Response:
 
 
 def _unexpected(error: Exception) -> Response:
-    reference = uuid4().hex[:8]
+    reference = request_id()
     current_app.logger.exception("unexpected error %s", reference, exc_info=error)
     return problem_response(
         Problem(

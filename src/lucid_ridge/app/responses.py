@@ -38,6 +38,7 @@ INVALID: Answers = {
 }
 MISSING: Answers = {"404": _problem(Problem, "No such record")}
 STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
+GONE: Answers = {"503": _problem(Problem, "It cannot be done just now; try again in a moment")}
 EMPTY: Answers = {"204": {"description": "Done"}}
 
 

@@ -94,7 +94,7 @@ def start_server(
         if server.poll() is not None:
             break
         try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/places", timeout=5):
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health/ready", timeout=5):
                 return server
         except OSError:
             time.sleep(0.1)

@@ -54,6 +54,7 @@ const SILENT: Problem = {
   title: "The server does not answer",
   status: 0,
   detail: "Nothing is lost; it is tried again when the server is back.",
+  instance: "",
   errors: [],
 };
 

@@ -334,6 +334,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/health/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The server answers; nothing else is looked at. */
+        get: operations["health_read_live_live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The server can do its work: its database answers, and files can be kept. */
+        get: operations["health_read_ready_ready_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -2267,6 +2301,11 @@ export interface components {
              * @default []
              */
             errors?: components["schemas"]["FieldError"][];
+            /**
+             * Instance
+             * @default
+             */
+            instance?: string;
             /** Status */
             status: number;
             /** Title */
@@ -3273,6 +3312,19 @@ export interface components {
             says: string;
             /** What */
             what: string;
+        };
+        /**
+         * HealthOut
+         * @description That a server answers, which version it is, and the revision of the tables in its database.
+         */
+        HealthOut: {
+            /**
+             * Revision
+             * @default null
+             */
+            revision?: string | null;
+            /** Version */
+            version: string;
         };
         /**
          * Hold
@@ -5538,6 +5590,11 @@ export interface components {
              * @default []
              */
             errors?: components["schemas"]["FieldError"][];
+            /**
+             * Instance
+             * @default
+             */
+            instance?: string;
             /** Status */
             status: number;
             /** Title */
@@ -9136,6 +9193,73 @@ export interface operations {
             };
             /** @description Some fields need another value */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    health_read_live_live_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    health_read_ready_ready_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -37,6 +37,7 @@ export function upload<T>(
             title: request.statusText,
             status: request.status,
             detail: "",
+            instance: "",
             errors: [],
             ...(read as Partial<Problem> | null),
           }),

@@ -1,0 +1,1 @@
+"""Whether the server lives, and whether it can do its work."""
