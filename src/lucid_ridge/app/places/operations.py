@@ -18,6 +18,7 @@ from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, 
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import operations as terrains
+from lucid_ridge.app.terrains.schemas import TerrainOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.core.changes.check import check_place
 from lucid_ridge.core.light.terrain import height_of
@@ -65,10 +66,19 @@ def zone_at(latitude_deg: float, longitude_deg: float) -> str:
     return _zones().timezone_at(lat=latitude_deg, lng=longitude_deg) or "UTC"
 
 
-def terrain_under(latitude_deg: float, longitude_deg: float) -> tuple[UUID, float] | None:
-    """The finest terrain that reaches a position, and the ground's height there."""
-    for one in sorted(terrains.list_terrains(PageQuery()).terrains, key=lambda t: t.cell_m):
-        if one.state != "ready" or not one.south_deg <= latitude_deg <= one.north_deg:
+def terrains_finest_first() -> list[TerrainOut]:
+    """The terrains that can be stood on."""
+    return sorted(
+        (one for one in terrains.list_terrains(PageQuery()).terrains if one.state == "ready"), key=lambda t: t.cell_m
+    )
+
+
+def terrain_under(
+    latitude_deg: float, longitude_deg: float, among: list[TerrainOut] | None = None
+) -> tuple[UUID, float] | None:
+    """The finest terrain that reaches a position, and the ground's height there; *among* those that are known already."""
+    for one in terrains_finest_first() if among is None else among:
+        if not one.south_deg <= latitude_deg <= one.north_deg:
             continue
         try:
             terrain = terrains.load(one.id)

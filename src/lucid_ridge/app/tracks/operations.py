@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 from pathlib import PurePath
 from typing import Any, Literal
 from uuid import UUID, uuid4
@@ -18,10 +17,11 @@ from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
-from lucid_ridge.app.places.operations import fill, terrain_under, zone_at
+from lucid_ridge.app.places.operations import fill, terrain_under, terrains_finest_first, zone_at
 from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.terrains.schemas import TerrainOut
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.schemas import (
     ImportOut,
@@ -33,7 +33,7 @@ from lucid_ridge.app.tracks.schemas import (
     TracksOut,
 )
 from lucid_ridge.app.tracks.tables import TrackRow
-from lucid_ridge.core.light.terrain import apart_m
+from lucid_ridge.core.light.terrain import apart_m, line_length_m, nearest, surely_farther
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.formats.geography import (
@@ -58,7 +58,7 @@ _NOTES: TypeAdapter[PlaceNotes] = TypeAdapter(PlaceNotes)
 
 def length_m(points: list[Any]) -> float:
     """Length of a line along the ellipsoid."""
-    return sum(apart_m(a[0], a[1], b[0], b[1]) for a, b in pairwise(points))
+    return line_length_m([p[0] for p in points], [p[1] for p in points])
 
 
 def present(row: TrackRow) -> TrackOut:
@@ -123,9 +123,12 @@ def change(track_id: UUID, changed: TrackChange) -> TrackOut:
 
 
 @dataclass
-class _Tally:
-    """What an import has made so far."""
+class _Import:
+    """An import under way: what ground there is, and what it has made so far."""
 
+    grounds: list[TerrainOut]
+    known: list[PlaceRow] | None = None
+    """The places there are, once they were asked for, with those that this import makes after that."""
     places: int = 0
     marks: int = 0
     paths: int = 0
@@ -159,7 +162,7 @@ def take_in(name: str, data: bytes, place_id: UUID | None, known: Known = "ask")
     comes in, or nothing; what is there already is recognised and dealt with as *known* says, see `ImportQuery`.
     """
     found = read_file(name, data)
-    tally = _Tally()
+    under_way = _Import(terrains_finest_first())
     skipped = [Skipped(name=n, why=w) for n, w in found.skipped]
     with database().transaction() as session:
         chosen = None if place_id is None else find(session, PlaceRow, place_id, "place")
@@ -177,21 +180,26 @@ def take_in(name: str, data: bytes, place_id: UUID | None, known: Known = "ask")
         if chosen is None:
             for shape in fresh:
                 if _makes_a_place(shape):
-                    _add_place(session, shape, tally, skipped)
+                    _add_place(session, shape, under_way, skipped)
             session.flush()
         for shape in fresh:
             if chosen is not None or not _makes_a_place(shape):
-                _add_track(session, shape, chosen or _nearest(session, shape, tally, skipped), tally)
+                _add_track(session, shape, chosen or _nearest(session, shape, under_way, skipped), under_way)
         session.flush()
     return ImportOut(
-        places=tally.places,
-        marks=tally.marks,
-        paths=tally.paths,
+        places=under_way.places,
+        marks=under_way.marks,
+        paths=under_way.paths,
         skipped=skipped,
-        first_place_id=tally.first,
+        first_place_id=under_way.first,
         already=already,
         asked=False,
     )
+
+
+def _places(session: Session) -> Sequence[PlaceRow]:
+    """Every place that is not deleted."""
+    return session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))).all()
 
 
 def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dict[int, PlaceRow | TrackRow]:
@@ -200,13 +208,15 @@ def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dic
     A place is one of the same name within 200 m, or one within 15 m whatever it is called; a mark or path has the same
     points, or its name and begins within 50 m.
     """
-    places = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))).all()
+    places = _places(session)
     tracks = session.scalars(_mine()).all()
     found: dict[int, PlaceRow | TrackRow] = {}
     for shape in shapes:
         latitude, longitude, _ = shape.points[0]
         if _makes_a_place(shape):
             for row in places:
+                if surely_farther(latitude, longitude, (row.latitude_deg, row.longitude_deg), _SAME_PLACE_M):
+                    continue
                 away = apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg)
                 if away <= _SAME_SPOT_M or (away <= _SAME_PLACE_M and row.name.casefold() == shape.name.casefold()):
                     found[id(shape)] = row
@@ -218,7 +228,10 @@ def _there(session: Session, shapes: Sequence[Shape], into_a_place: bool) -> dic
             if track.kind != kind or not track.points:
                 continue
             named = track.name.casefold() == shape.name.casefold()
-            begins = apart_m(latitude, longitude, track.points[0][0], track.points[0][1])
+            start = (track.points[0][0], track.points[0][1])
+            if surely_farther(latitude, longitude, start, _SAME_START_M):
+                continue
+            begins = apart_m(latitude, longitude, *start)
             if (named and begins <= _SAME_START_M) or _same_line(shape, track):
                 found[id(shape)] = track
                 break
@@ -256,13 +269,15 @@ def _makes_a_place(shape: Shape) -> bool:
     return shape.kind == "point" and kind in (None, "place") and shape.properties.get("sort") not in _SORTS
 
 
-def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
+def _add_place(session: Session, shape: Shape, under_way: _Import, skipped: list[Skipped]) -> PlaceRow | None:
     latitude, longitude, height = shape.points[0]
     own = _own(shape)
     raw = own.get("place")
     kept: dict[str, Any] = raw if isinstance(raw, dict) else {}
     # What stands on one of the terrains that are here stands at its height, and takes its skyline from it.
-    under = None if _has_terrain(session, kept.get("terrain_id")) else terrain_under(latitude, longitude)
+    under = (
+        None if _has_terrain(session, kept.get("terrain_id")) else terrain_under(latitude, longitude, under_way.grounds)
+    )
     if height is None and under is not None and "elevation_m" not in kept:
         height = round(under[1], 1)
     document = {
@@ -282,8 +297,10 @@ def _add_place(session: Session, shape: Shape, tally: _Tally, skipped: list[Skip
         skipped.append(Skipped(name=shape.name, why="what the file says of the place is not understood"))
         return None
     session.add(row)
-    tally.places += 1
-    tally.first = tally.first or row.id
+    if under_way.known is not None:
+        under_way.known.append(row)
+    under_way.places += 1
+    under_way.first = under_way.first or row.id
     return row
 
 
@@ -295,19 +312,20 @@ def _has_terrain(session: Session, terrain_id: Any) -> bool:
     return row is not None and row.owner_id == owner()
 
 
-def _nearest(session: Session, shape: Shape, tally: _Tally, skipped: list[Skipped]) -> PlaceRow | None:
+def _nearest(session: Session, shape: Shape, under_way: _Import, skipped: list[Skipped]) -> PlaceRow | None:
     latitude, longitude, _ = shape.points[0]
-    rows = session.scalars(select(PlaceRow).where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None)))
-    away = [(apart_m(latitude, longitude, row.latitude_deg, row.longitude_deg), row) for row in rows]
-    nearest = min(away, key=lambda one: one[0], default=None)
-    if nearest is not None and nearest[0] <= _NEAR_M:
-        return nearest[1]
-    made = _add_place(session, Shape("point", shape.name, "", shape.points[:1]), tally, skipped)
+    if under_way.known is None:
+        under_way.known = list(_places(session))
+    if under_way.known:
+        index, away = nearest(latitude, longitude, [(row.latitude_deg, row.longitude_deg) for row in under_way.known])
+        if away <= _NEAR_M:
+            return under_way.known[index]
+    made = _add_place(session, Shape("point", shape.name, "", shape.points[:1]), under_way, skipped)
     session.flush()
     return made
 
 
-def _add_track(session: Session, shape: Shape, place: PlaceRow | None, tally: _Tally) -> None:
+def _add_track(session: Session, shape: Shape, place: PlaceRow | None, under_way: _Import) -> None:
     if place is None:
         return
     given = _own(shape).get("sort", shape.properties.get("sort"))
@@ -318,11 +336,11 @@ def _add_track(session: Session, shape: Shape, place: PlaceRow | None, tally: _T
             sort=given if given in _SORTS else "other", note=shape.note, points=[list(p) for p in shape.points],
         )
     )  # fmt: skip
-    tally.first = tally.first or place.id
+    under_way.first = under_way.first or place.id
     if kind == "mark":
-        tally.marks += 1
+        under_way.marks += 1
     else:
-        tally.paths += 1
+        under_way.paths += 1
 
 
 def _place_shape(row: PlaceRow) -> Shape:

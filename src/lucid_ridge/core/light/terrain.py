@@ -130,6 +130,64 @@ def apart_m(latitude_deg: float, longitude_deg: float, other_latitude_deg: float
     return float(found["s12"])
 
 
+def surely_farther(latitude_deg: float, longitude_deg: float, other: tuple[float, float], than_m: float) -> bool:
+    """Whether another position is farther than some tens of kilometres at most, told without a geodesic.
+
+    False says nothing. A degree of latitude is nowhere shorter than 110.57 km; one of longitude is shorter than its parallel
+    tells by less than a tenth over such distances away from the poles.
+    """
+    if abs(latitude_deg - other[0]) * 110_570 > than_m:
+        return True
+    poleward = max(abs(latitude_deg), abs(other[0]))
+    around = abs((longitude_deg - other[1] + 180) % 360 - 180)
+    return poleward < 80 and around < 90 and around * 111_320 * math.cos(math.radians(poleward)) * 0.9 > than_m
+
+
+_MEAN_RADIUS_M = 6_371_008.8
+_SPHERE_ERRS = 0.006
+"""Distances on the mean sphere are off by less than this share."""
+
+
+def nearest(latitude_deg: float, longitude_deg: float, others: ArrayLike) -> tuple[int, float]:
+    """Which of other positions is the nearest, and how far it is, metres; *others* are (n, 2), latitude and longitude.
+
+    On a sphere first; geodesics [1]_ only between those that this leaves in doubt.
+    """
+    at = np.asarray(others, dtype=np.float64)
+    here, there = math.radians(latitude_deg), np.radians(at[:, 0])
+    half_north, half_east = (there - here) / 2, np.radians(at[:, 1] - longitude_deg) / 2
+    chord = np.sin(half_north) ** 2 + math.cos(here) * np.cos(there) * np.sin(half_east) ** 2
+    rough = 2 * _MEAN_RADIUS_M * np.arcsin(np.sqrt(np.clip(chord, 0, 1)))
+    doubtful = np.flatnonzero(rough <= rough.min() * (1 + 2 * _SPHERE_ERRS) + 0.01)
+    away = [(apart_m(latitude_deg, longitude_deg, at[i, 0], at[i, 1]), int(i)) for i in doubtful]
+    metres, index = min(away)
+    return index, metres
+
+
+_A_M, _E2 = Geodesic.WGS84.a, Geodesic.WGS84.f * (2 - Geodesic.WGS84.f)
+_SHORT_M = 2000.0
+
+
+def line_length_m(latitude_deg: ArrayLike, longitude_deg: ArrayLike) -> float:
+    """Length of a line through positions along the ellipsoid, metres.
+
+    Pieces up to 2 km by the radii of curvature in the middle of each, which is right to a millimetre; longer ones, and those
+    near a pole, by geodesics [1]_.
+    """
+    latitude, longitude = np.asarray(latitude_deg, dtype=np.float64), np.asarray(longitude_deg, dtype=np.float64)
+    if latitude.size < 2:
+        return 0.0
+    middle = np.radians((latitude[1:] + latitude[:-1]) / 2)
+    bent = 1 - _E2 * np.sin(middle) ** 2
+    around = (np.diff(longitude) + 180) % 360 - 180
+    north = _A_M * (1 - _E2) / bent**1.5 * np.radians(np.diff(latitude))
+    east = _A_M / np.sqrt(bent) * np.cos(middle) * np.radians(around)
+    pieces = np.hypot(north, east)
+    for i in np.flatnonzero((pieces > _SHORT_M) | (np.abs(np.degrees(middle)) > 85)):
+        pieces[i] = apart_m(latitude[i], longitude[i], latitude[i + 1], longitude[i + 1])
+    return float(pieces.sum())
+
+
 @lru_cache(maxsize=100_000)
 def position_of(latitude_deg: float, longitude_deg: float, east_m: float, north_m: float) -> tuple[float, float]:
     """Latitude and longitude of a point given east and north of a position [1]_.
