@@ -10,6 +10,9 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.beginnings.pictures import PICTURES
 from lucid_ridge.beginnings.usual_kit import FORMATS
 from lucid_ridge.core.light.ephemeris import sun_at
+from lucid_ridge.demo import valley
+from lucid_ridge.demo.compositions import COMPOSITIONS
+from lucid_ridge.demo.load import load_demo
 from lucid_ridge.demo.sample import DemoValley
 from tests.app.conftest import close
 
@@ -209,3 +212,22 @@ def test_a_list_tells_no_light_that_hangs_on_what_has_changed(client):
     assert client.put(f"/api/places/{place['id']}", json=changed).status_code == 200
     (brief,) = client.get("/api/compositions").json["compositions"]
     assert brief["light_at"] is None and not brief["outlook_known"]
+
+
+def test_a_demo_whose_loading_was_cut_off_is_loaded_anew(databases, tmp_path, monkeypatch):
+    url = databases.fresh()
+
+    def cut_off():
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patch:
+        patch.setattr(valley, "_load_variants", cut_off)
+        with pytest.raises(KeyboardInterrupt):
+            load_demo(url, tmp_path)
+    assert load_demo(url, tmp_path) is True
+    assert load_demo(url, tmp_path) is False
+    app = create_app(Configuration(url, tmp_path))
+    client = app.test_client()
+    assert len(client.get("/api/compositions").json["compositions"]) == len(COMPOSITIONS)
+    assert client.get("/api/takes").json["total"] == len(valley.TAKES)
+    app.extensions["database"].dispose()

@@ -6,12 +6,15 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Photographer
+from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Base, Database, Photographer
 from lucid_ridge.app.tables import PlaceRow
 from lucid_ridge.demo.valley import load_valley
+
+_LOADING = ".part demo"
+"""A file that is there while the demo is loaded."""
 
 
 @contextmanager
@@ -33,9 +36,22 @@ def ensure_photographer(database_url: str) -> None:
 
 
 def load_demo(database_url: str, files_folder: Path | None = None) -> bool:
-    """Load the demo unless there are places already; whether it was loaded."""
+    """Load the demo unless there are places already; whether it was loaded.
+
+    A loading that was cut off is begun anew: nobody can have used what it left, since nothing is served before it is done.
+    """
+    mark = None if files_folder is None else files_folder / _LOADING
     with _short(database_url) as session:
-        if session.scalar(select(func.count()).select_from(PlaceRow)):
+        if mark is not None and mark.exists():
+            for table in reversed(Base.metadata.sorted_tables):
+                if table is not Photographer.__table__:
+                    session.execute(delete(table))
+        elif session.scalar(select(func.count()).select_from(PlaceRow)):
             return False
+    if mark is not None:
+        mark.parent.mkdir(parents=True, exist_ok=True)
+        mark.touch()
     load_valley(database_url, files_folder)
+    if mark is not None:
+        mark.unlink()
     return True
