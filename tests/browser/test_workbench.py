@@ -206,7 +206,11 @@ def test_a_missing_composition_says_so(browser: Browser):
 def test_panes_are_moved_by_keys_and_stay_where_they_were_put(browser: Browser):
     browser.open(f"/compositions/{composition_id(browser.base, 'Tarn as a mirror')}")
     browser.until(lambda: browser.chip("shutter"))
-    browser.until(browser.tensions)
+    # The second tension comes with the light: only then there is something to unfold.
+    browser.until(
+        lambda: browser.tensions() and browser.all("[role='separator'][aria-label='Height of the tensions']"),
+        "the tensions do not unfold",
+    )
     for name, key in (
         ("Width of the pictures", Keys.ARROW_RIGHT),
         ("Height of the small pictures", Keys.ARROW_UP),
