@@ -15,7 +15,7 @@ from typing import Any
 
 from lucid_ridge.runtime.folder import Folder, running
 
-PATIENCE_S = 90
+PATIENCE_S = 300
 
 
 def free_port() -> int:
@@ -107,7 +107,7 @@ class Served:
         return code
 
     def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=10)
+        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
         try:
             connection.request(
                 method, path, None if body is None else json.dumps(body), {"Content-Type": "application/json"}

@@ -70,7 +70,7 @@ def start_server(
     Raises
     ------
     ServeError
-        If it does not come up within a minute; the log is in the message.
+        If it does not come up within three minutes; the log is in the message.
 
     """
     environment = os.environ | {
@@ -90,7 +90,7 @@ def start_server(
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
-    for _ in range(600):
+    for _ in range(1800):
         if server.poll() is not None:
             break
         try:
