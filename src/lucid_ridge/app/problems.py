@@ -121,18 +121,16 @@ def _words(error: Any) -> str:
     return bounds.get(kind, f"{error['msg']}.")
 
 
+def _malformed(title: str) -> Response:
+    detail = "Send a JSON document as described at /api/openapi.json."
+    return problem_response(Problem(type="/problems/malformed", title=title, status=400, detail=detail))
+
+
 def validation_problem(error: ValidationError) -> Response:
     """Field errors of a request that does not fit its schema; 400 where it is no JSON at all."""
     found = error.errors(include_url=False, include_input=False)
     if any(e["type"] == "json_invalid" for e in found):
-        return problem_response(
-            Problem(
-                type="/problems/malformed",
-                title="The request is not valid JSON",
-                status=400,
-                detail="Send a JSON document as described at /api/openapi.json.",
-            )
-        )
+        return _malformed("The request is not valid JSON")
     # Tags of unions and tuples of alternatives are no part of the document's path.
     errors = [FieldError(pointer="/" + "/".join(str(part) for part in e["loc"]), message=_words(e)) for e in found]
     return problem_response(
@@ -205,14 +203,7 @@ def _http(error: HTTPException) -> Response:
 
 
 def _too_deep(_: RecursionError) -> Response:
-    return problem_response(
-        Problem(
-            type="/problems/malformed",
-            title="The request is nested too deeply",
-            status=400,
-            detail="Send a JSON document as described at /api/openapi.json.",
-        )
-    )
+    return _malformed("The request is nested too deeply")
 
 
 def _database_gone(error: OperationalError) -> Response:

@@ -144,10 +144,13 @@ class Cluster:
         import psycopg
 
         url = self.url("postgres").replace("+psycopg", "")
-        with psycopg.connect(url, autocommit=True) as connection:
-            known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (name,)).fetchone()
-            if known is None:
-                connection.execute(f'CREATE DATABASE "{name}"')
+        try:
+            with psycopg.connect(url, autocommit=True) as connection:
+                known = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (name,)).fetchone()
+                if known is None:
+                    connection.execute(f'CREATE DATABASE "{name}"')
+        except psycopg.Error as error:
+            raise ClusterError(f"The database was started and does not answer: {error}") from error
 
     def stop(self) -> None:
         """Stop the server; nothing if it is not running."""

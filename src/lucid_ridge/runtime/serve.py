@@ -24,7 +24,7 @@ from lucid_ridge.runtime.cluster import Cluster, ClusterError
 from lucid_ridge.runtime.folder import ROOT, Folder, FolderError, Lock, running
 from lucid_ridge.runtime.processes import WITH_PARENT, Identity
 from lucid_ridge.runtime.settings import Settings
-from lucid_ridge.runtime.upgrade import prepare_upgrade, program, revision_of
+from lucid_ridge.runtime.upgrade import UpgradeError, prepare_upgrade, program, revision_of
 
 DEFAULT_PORT = 8420
 _LOOK_S = 1.0
@@ -298,7 +298,7 @@ def _back_up_today(folder: Folder, url: str) -> None:
     try:
         write_backup(url, folder.files, revision_of(url) or "", program(), target)
         rotate(folder.backups)
-    except (BackupError, OSError) as error:
+    except (BackupError, UpgradeError, OSError) as error:
         print(f"No backup was made today: {error}", file=sys.stderr, flush=True)
 
 

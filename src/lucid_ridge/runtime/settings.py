@@ -91,7 +91,7 @@ def read_settings(file: Path | None, given: dict[str, Any]) -> Settings:
     if file is not None and not file.is_file():
         raise SettingsError(f"There is no file of settings at {file}.")
     try:
-        folder = Settings(**{k: v for k, v in given.items() if k == "data"}, port=1).data
+        folder = Settings(**given).data
         chosen = file or folder / FILE_NAME
 
         class FromFile(Settings):

@@ -31,12 +31,22 @@ def revisions(folder: Path = _SCRIPTS) -> list[str]:
 
 
 def revision_of(database_url: str) -> str | None:
-    """The revision of a database's tables; None where there are none."""
-    with psycopg.connect(database_url.replace("+psycopg", "")) as connection:
-        if connection.execute("SELECT to_regclass('public.alembic_version')").fetchone() == (None,):
-            return None
-        row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
-        return None if row is None else str(row[0])
+    """The revision of a database's tables; None where there are none.
+
+    Raises
+    ------
+    UpgradeError
+        If the database does not answer.
+
+    """
+    try:
+        with psycopg.connect(database_url.replace("+psycopg", ""), connect_timeout=10) as connection:
+            if connection.execute("SELECT to_regclass('public.alembic_version')").fetchone() == (None,):
+                return None
+            row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+            return None if row is None else str(row[0])
+    except psycopg.Error as error:
+        raise UpgradeError(f"The database does not answer. Start it, or mend its address: {error}") from error
 
 
 def prepare_upgrade(database_url: str, files: Path, backups: Path) -> Path | None:
