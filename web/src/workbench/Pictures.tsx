@@ -104,13 +104,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
         {picture(large, true)}
         {offer}
       </Box>
-      <Splitter
-        part="below"
-        label="Height of the small pictures"
-        share={panes.below}
-        onMove={(below) => putPanes({ below })}
-        within={column}
-      />
+      <Splitter part="below" label="Height of the small pictures" panes={panes} putPanes={putPanes} within={column} />
       <Flex h={`${panes.below * 100}%`} flexShrink="0" gap="8px">
         {LARGE.filter((one) => one !== large).map((one) => (
           <Box

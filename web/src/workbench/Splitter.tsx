@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { type RefObject, useRef } from "react";
 
-import { held, type Part, RANGES } from "./panes";
+import { held, type Panes, type Part, RANGES } from "./panes";
 
 const STEP = 0.02;
 
@@ -9,8 +9,8 @@ interface Props {
   /** What of the panes it moves, and how it is called. */
   part: Part;
   label: string;
-  share: number;
-  onMove: (share: number) => void;
+  panes: Panes;
+  putPanes: (part: Partial<Panes>) => void;
   /** The box whose width or height is shared out. */
   within: RefObject<HTMLElement | null>;
 }
@@ -19,7 +19,9 @@ const line = (token: string, size: string, across: boolean) =>
   `linear-gradient({colors.${token}}, {colors.${token}}) center / ${across ? `${size} 100%` : `100% ${size}`} no-repeat`;
 
 /** A line between two panes: dragged, or moved by arrow keys; a double press puts it back. */
-export function Splitter({ part, label, share, onMove, within }: Props) {
+export function Splitter({ part, label, panes, putPanes, within }: Props) {
+  const share = panes[part];
+  const onMove = (to: number) => putPanes({ [part]: to });
   const dragging = useRef(false);
   const { least, most, usual, side } = RANGES[part];
   const across = side === "left";

@@ -30,24 +30,12 @@ export function DeskLayout({ panes, putPanes, bar, rail, alerts, pictures, tabs,
         <Flex direction="column" w={`${panes.left * 100}%`} flexShrink="0" p="10px 16px" gap="10px" minH="0">
           {pictures}
         </Flex>
-        <Splitter
-          part="left"
-          label="Width of the pictures"
-          share={panes.left}
-          onMove={(left) => putPanes({ left })}
-          within={main}
-        />
+        <Splitter part="left" label="Width of the pictures" panes={panes} putPanes={putPanes} within={main} />
         <Flex direction="column" flex="1" minW="0" px="16px" pb="8px" minH="0" ref={right}>
           {tabs}
           {bench}
           {panes.tensionsOpen ? (
-            <Splitter
-              part="tensions"
-              label="Height of the tensions"
-              share={panes.tensions}
-              onMove={(tensions) => putPanes({ tensions })}
-              within={right}
-            />
+            <Splitter part="tensions" label="Height of the tensions" panes={panes} putPanes={putPanes} within={right} />
           ) : null}
           {tensions}
         </Flex>
