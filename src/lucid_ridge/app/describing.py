@@ -14,6 +14,8 @@ from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
+from lucid_ridge.app.responses import BARRED
+
 Route = TypeVar("Route", bound=Callable[..., Response])
 Method = Literal["get", "post", "put", "delete"]
 
@@ -51,7 +53,9 @@ class Feature:
     def blueprint(self, described: bool) -> APIBlueprint:
         """The routes, ready to be registered."""
         name, import_name, url_prefix = self._place
-        made = APIBlueprint(name, import_name, url_prefix=url_prefix, abp_tags=[Tag(name=name)], doc_ui=described)
+        made = APIBlueprint(
+            name, import_name, url_prefix=url_prefix, abp_tags=[Tag(name=name)], abp_responses=BARRED, doc_ui=described
+        )
         for method, rule, options, route in self._routes:
             getattr(made, method)(rule, **options)(route)
         return made

@@ -11,7 +11,8 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Database, Editable, Owned, now
+from lucid_ridge.app.database import Database, Editable, Owned, now
+from lucid_ridge.app.identity import who
 from lucid_ridge.app.problems import Conflict, NotFound, Refused
 
 Row = TypeVar("Row", bound=Editable)
@@ -25,8 +26,8 @@ def database() -> Database:
 
 
 def owner() -> UUID:
-    """Who is asking."""
-    return LOCAL_PHOTOGRAPHER
+    """Whose records are looked at: those of whoever asks."""
+    return who().id
 
 
 def find(session: Session, table: type[Row], record_id: UUID, what: str, deleted: bool = False) -> Row:

@@ -11,6 +11,7 @@ from flask_openapi3.openapi import OpenAPI
 
 from lucid_ridge import VERSION
 from lucid_ridge.app import gate, problems
+from lucid_ridge.app.accounts.routes import feature as accounts
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions.routes import feature as compositions
@@ -29,7 +30,7 @@ from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import feature as tracks
 from lucid_ridge.app.variants.routes import feature as variants
-from lucid_ridge.app.web import CONTENT_POLICY, make_blueprint
+from lucid_ridge.app.web import CONTENT_POLICY, PERMISSIONS, make_blueprint
 
 LARGEST_REQUEST = 4 * 1024 * 1024
 FEATURES = (
@@ -47,6 +48,7 @@ FEATURES = (
     outlooks,
     beginnings,
     preferences,
+    accounts,
     health,
 )
 
@@ -57,7 +59,8 @@ class Configuration:
 
     ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
     that is served. ``described`` works one out, which takes seconds. ``valley`` is the sample data that may be put beside
-    one's own.
+    one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
+    without accounts only this machine reaches it.
     """
 
     database_url: str
@@ -67,12 +70,19 @@ class Configuration:
     document: Path | None = None
     described: bool = False
     valley: SampleValley | None = None
+    accounts: bool = False
+    hosts: frozenset[str] = frozenset()
 
 
 def _harden(response: Response) -> Response:
     response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "no-referrer")
+    response.headers.setdefault("Permissions-Policy", PERMISSIONS)
+    response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
+    response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
+    if request.is_secure:
+        response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
     response.headers["X-Request-Id"] = problems.request_id()
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
@@ -91,12 +101,15 @@ def create_app(configuration: Configuration) -> OpenAPI:
         static_folder=None,
     )
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
+    app.config["ACCOUNTS"] = configuration.accounts
+    app.config["HOSTS"] = gate.LOCAL_HOSTS | (configuration.hosts if configuration.accounts else frozenset())
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley
     problems.register(app)
     app.before_request(gate.guard)
+    app.before_request(gate.admit)
     app.after_request(_harden)
     for feature in FEATURES:
         app.register_api(feature.blueprint(configuration.described))

@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from urllib.parse import urlsplit
 
-from flask import request
-from werkzeug.exceptions import BadRequest, Forbidden, UnsupportedMediaType
+from flask import current_app, request
+from werkzeug.exceptions import BadRequest, Forbidden, Unauthorized, UnsupportedMediaType
 
+from lucid_ridge.app.accounts.cookie import look_at_cookie
+from lucid_ridge.app.identity import has_accounts, recognised
 from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
@@ -21,12 +23,39 @@ _FILES = (
     ("/api/terrains/", TERRAIN_KINDS),
     ("/api/tracks/import", TRACK_KINDS),
 )
+OPEN = frozenset(
+    {
+        "accounts.read_account",
+        "accounts.sign_in",
+        "accounts.read_invitation",
+        "accounts.join",
+        "health.read_live",
+        "health.read_ready",
+        "document",
+        "web.page",
+    }
+)
+"""What answers before anybody has signed in."""
+OWN = frozenset(
+    {
+        "accounts.sign_out",
+        "accounts.sign_out_everywhere",
+        "accounts.change_password",
+        "accounts.sign_out_device",
+        "preferences.put_preferences",
+    }
+)
+"""What somebody may change who only looks on: how they themselves sign in, and how they see things."""
+COMPUTES = frozenset(
+    {"evaluation", "light", "places.locate_place", "outlooks.read_outlooks", "beginnings.read_photograph"}
+)
+"""Routes, and whole features, that are sent something and change nothing."""
 _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")
 """The escape of NUL in JSON; a backslash before it that is itself escaped makes it plain text."""
 
 
 def guard() -> None:
-    """Only this machine, and only its own pages, may write: no other site can reach in through a browser.
+    """Only by its own names, and only from its own pages: no other site can reach in through a browser.
 
     Raises
     ------
@@ -34,14 +63,14 @@ def guard() -> None:
         Each says what to do instead.
 
     """
-    if _part(f"//{request.host}", "hostname") not in LOCAL_HOSTS:
+    if _part(f"//{request.host}", "hostname") not in current_app.config["HOSTS"]:
         raise BadRequest("Open Lucid Ridge by the address the start command printed.")
     if any("\x00" in value for values in request.args.listvalues() for value in values) or "\x00" in request.path:
         raise Refused("", "No text may hold the character NUL (U+0000).")
     if request.method in ("GET", "HEAD", "OPTIONS"):
         return
     origin = request.headers.get("Origin")
-    if origin is not None and _part(origin, "netloc") != request.host:
+    if origin is not None and _origin(origin) != (request.scheme, request.host):
         raise Forbidden("Writes from another site's pages are refused.")
     if any(request.path.startswith(start) and request.mimetype in kinds for start, kinds in _FILES):
         return
@@ -50,6 +79,36 @@ def guard() -> None:
         raise UnsupportedMediaType("Send JSON, with Content-Type: application/json.")
     if _NUL.search(sent):
         raise Refused("", "No text may hold the character NUL (U+0000).")
+
+
+def admit() -> None:
+    """Where people sign in: nobody sees or changes anything before; whoever only looks on changes nothing.
+
+    Raises
+    ------
+    Unauthorized, Forbidden
+        If nobody is signed in; if the role does not allow it, or the request may come from another site's page.
+
+    """
+    if not has_accounts():
+        return
+    by_cookie = look_at_cookie()
+    writes = request.method not in ("GET", "HEAD", "OPTIONS")
+    # Every browser says from which page a write comes. One that comes with a cookie and does not say so is none.
+    if by_cookie and writes and "Origin" not in request.headers:
+        raise Forbidden("Send the header Origin with the address of this server.")
+    endpoint = request.endpoint or ""
+    if endpoint in OPEN:
+        return
+    asker = recognised()
+    if asker is None:
+        raise Unauthorized("Sign in first.")
+    if asker.role == "viewer" and writes and endpoint not in OWN and COMPUTES.isdisjoint({endpoint, request.blueprint}):
+        raise Forbidden("You may look here, not change anything. Whoever runs this installation can allow more.")
+
+
+def _origin(said: str) -> tuple[str | None, str | None]:
+    return _part(said, "scheme"), _part(said, "netloc")
 
 
 def _part(address: str, name: str) -> str | None:

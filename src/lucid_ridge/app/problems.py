@@ -72,6 +72,14 @@ class Refused(Exception):
         self.pointer, self.message = pointer, message
 
 
+class TooOften(Exception):
+    """Somebody tries again and again; says for how long to wait."""
+
+    def __init__(self, wait_s: float) -> None:
+        super().__init__(wait_s)
+        self.wait_s = max(1, round(wait_s))
+
+
 def request_id() -> str:
     """The name of the request that is answered, for the log and for whoever asks what happened."""
     known: str | None = g.get("request_id")
@@ -194,6 +202,19 @@ def _refused(error: Refused) -> Response:
     )
 
 
+def _too_often(error: TooOften) -> Response:
+    minutes = -(-error.wait_s // 60)
+    return problem_response(
+        Problem(
+            type="/problems/too-often",
+            title="Too many attempts",
+            status=429,
+            detail=f"Wait {minutes} minute{'' if minutes == 1 else 's'}, then try again.",
+        ),
+        {"Retry-After": str(error.wait_s)},
+    )
+
+
 def _http(error: HTTPException) -> Response:
     code = error.code or 500
     headers = {k: v for k, v in error.get_headers() if k.lower() not in ("content-type", "content-length")}
@@ -265,6 +286,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(NotFound, _not_found)
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(Refused, _refused)
+    app.register_error_handler(TooOften, _too_often)
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(IntegrityError, _taken)

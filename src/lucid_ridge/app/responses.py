@@ -39,6 +39,12 @@ INVALID: Answers = {
 MISSING: Answers = {"404": _problem(Problem, "No such record")}
 STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
 GONE: Answers = {"503": _problem(Problem, "It cannot be done just now; try again in a moment")}
+LIMITED: Answers = {"429": _problem(Problem, "Too many attempts; says for how long to wait")}
+BARRED: Answers = {
+    "401": _problem(Problem, "Nobody is signed in; only where people sign in"),
+    "403": _problem(Problem, "Whoever is signed in may not do that; or the request comes from another site's page"),
+}
+"""What every route may answer with."""
 EMPTY: Answers = {"204": {"description": "Done"}}
 
 

@@ -1,5 +1,6 @@
 """Every table of the application, for migrations."""
 
+from lucid_ridge.app.accounts.tables import AccountRow, AttemptRow, InvitationRow, SignInRow
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import Base, Photographer
 from lucid_ridge.app.field.tables import SequenceRow
@@ -14,8 +15,11 @@ from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.variants.tables import VariantRow
 
 __all__ = [
+    "AccountRow",
+    "AttemptRow",
     "Base",
     "CompositionRow",
+    "InvitationRow",
     "KitItem",
     "OutlookRow",
     "PhotographRow",
@@ -23,6 +27,7 @@ __all__ = [
     "PlaceRow",
     "PreferencesRow",
     "SequenceRow",
+    "SignInRow",
     "Take",
     "TerrainRow",
     "TrackRow",

@@ -11,6 +11,12 @@ CONTENT_POLICY = (
     "connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
 
+PERMISSIONS = (
+    "accelerometer=(self), camera=(self), geolocation=(self), gyroscope=(self), magnetometer=(self), "
+    "screen-wake-lock=(self), microphone=(), payment=(), usb=()"
+)
+"""Which of a device's senses a page may ask for: those that measure on the spot."""
+
 
 def make_blueprint(built: Path) -> Blueprint:
     """Serve the files under *built*, and its page for every other path outside the API."""

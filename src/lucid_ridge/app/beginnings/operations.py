@@ -29,7 +29,7 @@ from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions import operations as compositions
 from lucid_ridge.app.compositions.schemas import CompositionNew, CompositionOut
 from lucid_ridge.app.compositions.tables import CompositionRow
-from lucid_ridge.app.database import now
+from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, now
 from lucid_ridge.app.editing import database, find, owner
 from lucid_ridge.app.kit import operations as kit
 from lucid_ridge.app.kit.documents import BY_KIND
@@ -262,7 +262,8 @@ def begin(sent: BeginBody) -> CompositionOut:
 
 
 def _valley() -> SampleValley | None:
-    found: SampleValley | None = current_app.extensions["valley"]
+    # Its records have ids of their own: one photographer of an installation can have it.
+    found: SampleValley | None = current_app.extensions["valley"] if owner() == LOCAL_PHOTOGRAPHER else None
     return found
 
 

@@ -1,0 +1,1 @@
+"""Accounts: who may sign in, with which role, from which devices, and who was asked to join."""
