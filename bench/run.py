@@ -39,7 +39,7 @@ from lucid_ridge.core.tensions.find import find
 from lucid_ridge.demo.compositions import BECK
 from lucid_ridge.reports.evaluate import changed_state, evaluate
 from lucid_ridge.reports.ways.report import ways
-from lucid_ridge.runtime.serve import start_server, stop_server
+from lucid_ridge.runtime.web import start_server, stop_server
 
 
 def milliseconds(call: Callable[[], object], times: int) -> tuple[float, float]:

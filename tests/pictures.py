@@ -9,7 +9,7 @@ from threading import Thread
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
-from lucid_ridge.runtime.serve import start_server, stop_server
+from lucid_ridge.runtime.web import start_server, stop_server
 from lucid_ridge.standins.forecast import make_server
 
 from .browser.conftest import FLAGS, Browser, api, composition_id

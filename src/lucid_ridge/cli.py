@@ -13,6 +13,12 @@ if TYPE_CHECKING:
     from lucid_ridge.runtime.settings import Settings
 
 
+_GIVEN = (
+    "data", "port", "lan", "bind", "hosts", "certificate", "certificate_key", "behind_proxy", "accounts",
+)  # fmt: skip
+"""Settings that the command line may give; it gives none where nothing is said."""
+
+
 def _told(run: Callable[[], int]) -> int:
     """Run a command; what stops it is said in a sentence, not in a traceback."""
     from lucid_ridge.runtime.errors import RUNTIME_ERRORS
@@ -34,14 +40,13 @@ def demo(arguments: argparse.Namespace) -> int:
 def _settings(arguments: argparse.Namespace) -> Settings:
     from lucid_ridge.runtime.settings import read_settings
 
-    given = {name: getattr(arguments, name, None) for name in ("data", "port")}
+    given = {name: getattr(arguments, name, None) for name in _GIVEN}
     return read_settings(arguments.settings, {name: value for name, value in given.items() if value is not None})
 
 
 def serve(arguments: argparse.Namespace) -> int:
-    """Serve what somebody keeps; see `runtime.serve.serve`."""
-    from lucid_ridge.runtime.serve import plan_of
-    from lucid_ridge.runtime.serve import serve as run
+    """Serve what somebody keeps; see `runtime.serve.serve_by`."""
+    from lucid_ridge.runtime.serve import serve_by
     from lucid_ridge.runtime.unit import unit_text
 
     def go() -> int:
@@ -52,15 +57,15 @@ def serve(arguments: argparse.Namespace) -> int:
         if arguments.print_unit:
             print(unit_text(settings, arguments.settings), end="")
             return 0
-        return run(plan_of(settings))
+        return serve_by(settings)
 
     return _told(go)
 
 
 def backup(arguments: argparse.Namespace) -> int:
-    """Write a backup, or verify one; see `runtime.serve.back_up`."""
+    """Write a backup, or verify one; see `runtime.keeping.back_up`."""
     from lucid_ridge.runtime.backup import verify_backup
-    from lucid_ridge.runtime.serve import back_up
+    from lucid_ridge.runtime.keeping import back_up
 
     def go() -> int:
         made = verify_backup(arguments.file) if arguments.verify else back_up(_settings(arguments), arguments.file)
@@ -76,13 +81,27 @@ def backup(arguments: argparse.Namespace) -> int:
 
 
 def restore(arguments: argparse.Namespace) -> int:
-    """Bring a backup back; see `runtime.serve.bring_back`."""
-    from lucid_ridge.runtime.serve import bring_back
+    """Bring a backup back; see `runtime.keeping.bring_back`."""
+    from lucid_ridge.runtime.keeping import bring_back
 
     def go() -> int:
         settings = _settings(arguments)
         made = bring_back(settings, arguments.file)
         print(f"Brought back into {settings.data}: what was kept on {made.made_at:%d %B %Y %H:%M} UTC.")
+        return 0
+
+    return _told(go)
+
+
+def invite(arguments: argparse.Namespace) -> int:
+    """Print a link by which somebody comes in; see `runtime.keeping.invite`."""
+    from lucid_ridge.runtime.keeping import invite as run
+    from lucid_ridge.runtime.people import show_link
+
+    def go() -> int:
+        link = run(_settings(arguments), arguments.role, arguments.password_of)
+        who = arguments.password_of or f"Somebody new, as {arguments.role}"
+        show_link(link, f"{who}:")
         return 0
 
     return _told(go)
@@ -115,7 +134,16 @@ def main(argv: list[str] | None = None) -> int:
     kept.add_argument("--data", type=Path, help="folder of database, files, log and backups")
     kept.add_argument("--settings", type=Path, help="file of settings; usually settings.toml in the folder")
     server = commands.add_parser("serve", parents=[kept], help="serve what you keep, on this machine")
-    server.add_argument("--port", type=int, help="port on loopback")
+    server.add_argument("--port", type=int, help="port that is listened on")
+    server.add_argument("--lan", action="store_true", default=None, help="be reached from your network, over HTTPS")
+    server.add_argument("--bind", help="be reached at this one address of your machine, over HTTPS")
+    server.add_argument("--host", action="append", dest="hosts", help="a further name by which it is reached")
+    server.add_argument(
+        "--certificate", type=Path, help="a certificate for HTTPS as PEM; without, one of its own is made"
+    )
+    server.add_argument("--certificate-key", type=Path, help="the key of the certificate")
+    server.add_argument("--behind-proxy", help="address from which a web server in front asks, which does HTTPS")
+    server.add_argument("--accounts", action="store_true", default=None, help="have people sign in on this machine too")
     server.add_argument("--show-settings", action="store_true", help="print the settings that hold, and stop")
     server.add_argument("--print-unit", action="store_true", help="print a systemd unit that serves, and stop")
     server.set_defaults(run=serve)
@@ -126,6 +154,10 @@ def main(argv: list[str] | None = None) -> int:
     bringer = commands.add_parser("restore", parents=[kept], help="bring a backup back into a new folder")
     bringer.add_argument("file", type=Path)
     bringer.set_defaults(run=restore)
+    inviter = commands.add_parser("invite", parents=[kept], help="print a link by which somebody comes in")
+    inviter.add_argument("--role", choices=("owner", "photographer", "viewer"), default="photographer")
+    inviter.add_argument("--password-of", metavar="NAME", help="let somebody who has an account choose a new password")
+    inviter.set_defaults(run=invite)
     writer = commands.add_parser("openapi", help="write the OpenAPI document to a file")
     writer.add_argument("path", type=Path)
     writer.set_defaults(run=openapi)

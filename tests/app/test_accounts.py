@@ -103,7 +103,7 @@ def stranger(databases, tmp_path_factory):
 def test_every_way_in_that_is_named_is_there():
     names = {endpoint for endpoint, _, _ in routes()}
     features = {endpoint.split(".")[0] for endpoint in names}
-    assert names >= OPEN - {"document", "web.page"}
+    assert names >= OPEN - {"document", "authority", "web.page"}
     assert names >= OWN
     assert names | features >= COMPUTES
 

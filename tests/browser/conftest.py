@@ -25,7 +25,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-from lucid_ridge.runtime.serve import _listening_port, start_server, stop_server
+from lucid_ridge.runtime.web import listening_port, start_server, stop_server
 from lucid_ridge.standins.forecast import make_server
 
 FLAGS = [
@@ -203,7 +203,7 @@ class Browser:
 def server(databases) -> Iterator[str]:
     """The real server with the demo; its address."""
     with tempfile.TemporaryDirectory() as folder:
-        port = _listening_port(18430)
+        port = listening_port(18430)
         weather = make_server()
         Thread(target=weather.serve_forever, daemon=True).start()
         address = f"http://127.0.0.1:{weather.server_address[1]}"
@@ -219,7 +219,7 @@ def server(databases) -> Iterator[str]:
 def empty_server(databases) -> Iterator[str]:
     """The real server with nothing in it."""
     with tempfile.TemporaryDirectory() as folder:
-        port = _listening_port(18431)
+        port = listening_port(18431)
         process = start_server(databases.fresh(demo=False), port, Path(folder) / "log", Path(folder) / "files")
         yield f"http://127.0.0.1:{port}"
         stop_server(process)

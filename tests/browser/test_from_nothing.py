@@ -11,7 +11,7 @@ from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from lucid_ridge.runtime.serve import _listening_port, start_server, stop_server
+from lucid_ridge.runtime.web import listening_port, start_server, stop_server
 from tests.app.test_from_photograph import FULL, WHERE, photograph
 
 from .conftest import Browser, api, fresh_page
@@ -22,7 +22,7 @@ MOST_VALUES = 15
 @pytest.fixture
 def nothing(chromium, databases, tmp_path) -> Iterator[Browser]:
     """A page of a server with nothing in it, for this test alone."""
-    port = _listening_port(18440)
+    port = listening_port(18440)
     process = start_server(databases.fresh(demo=False), port, tmp_path / "log", tmp_path / "files")
     yield fresh_page(chromium, f"http://127.0.0.1:{port}")
     stop_server(process)

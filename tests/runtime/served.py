@@ -45,7 +45,7 @@ class Served:
         """A start that is expected to be refused."""
         return self.run("serve", "--data", str(self.folder.root), "--port", str(self.port), *arguments)
 
-    def start(self) -> None:
+    def start(self, *arguments: str) -> None:
         command = [
             sys.executable,
             "-m",
@@ -55,6 +55,7 @@ class Served:
             str(self.folder.root),
             "--port",
             str(self.port),
+            *arguments,
         ]
         self.said = (self.folder.root / "said.txt").open("a+")
         self.process = subprocess.Popen(command, stdout=self.said, stderr=self.said, text=True)

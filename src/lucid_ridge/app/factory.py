@@ -60,7 +60,8 @@ class Configuration:
     ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
     that is served. ``described`` works one out, which takes seconds. ``valley`` is the sample data that may be put beside
     one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
-    without accounts only this machine reaches it.
+    without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
+    own, for others to trust.
     """
 
     database_url: str
@@ -72,6 +73,7 @@ class Configuration:
     valley: SampleValley | None = None
     accounts: bool = False
     hosts: frozenset[str] = frozenset()
+    authority: Path | None = None
 
 
 def _harden(response: Response) -> Response:
@@ -120,6 +122,13 @@ def create_app(configuration: Configuration) -> OpenAPI:
         @app.route("/api/openapi.json")
         def document() -> Response:
             return Response(kept.read_bytes(), mimetype="application/json")
+
+    if configuration.authority is not None:
+        vouches = configuration.authority
+
+        @app.route("/authority.crt")
+        def authority() -> Response:
+            return Response(vouches.read_bytes(), mimetype="application/x-x509-ca-cert")
 
     if configuration.web_folder is not None:
         app.register_blueprint(make_blueprint(configuration.web_folder))

@@ -32,6 +32,7 @@ OPEN = frozenset(
         "health.read_live",
         "health.read_ready",
         "document",
+        "authority",
         "web.page",
     }
 )

@@ -1,10 +1,21 @@
 """Everything that may stop a command and says so in a sentence."""
 
 from lucid_ridge.runtime.backup import BackupError
+from lucid_ridge.runtime.certificates import CertificateError
 from lucid_ridge.runtime.cluster import ClusterError
 from lucid_ridge.runtime.folder import FolderError
-from lucid_ridge.runtime.serve import ServeError
+from lucid_ridge.runtime.people import PeopleError
 from lucid_ridge.runtime.settings import SettingsError
 from lucid_ridge.runtime.upgrade import UpgradeError
+from lucid_ridge.runtime.web import ServeError
 
-RUNTIME_ERRORS = (BackupError, ClusterError, FolderError, ServeError, SettingsError, UpgradeError)
+RUNTIME_ERRORS = (
+    BackupError,
+    CertificateError,
+    ClusterError,
+    FolderError,
+    PeopleError,
+    ServeError,
+    SettingsError,
+    UpgradeError,
+)

@@ -5,26 +5,27 @@ from __future__ import annotations
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import time
-import urllib.request
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from threading import Thread
 from types import FrameType
-from typing import Literal
 
-from lucid_ridge.runtime.backup import BackupError, Manifest, daily_name, restore_backup, rotate, write_backup
+from lucid_ridge.runtime.backup import BackupError, daily_name, rotate, write_backup
+from lucid_ridge.runtime.certificates import fingerprint
 from lucid_ridge.runtime.cluster import Cluster, ClusterError
-from lucid_ridge.runtime.folder import ROOT, Folder, FolderError, Lock, running
-from lucid_ridge.runtime.processes import WITH_PARENT, Identity
+from lucid_ridge.runtime.folder import Folder, Lock
+from lucid_ridge.runtime.people import has_accounts, has_owner, invite_owner
+from lucid_ridge.runtime.processes import Identity
+from lucid_ridge.runtime.reach import AT_HOME, Reach, reach_of
 from lucid_ridge.runtime.settings import Settings
 from lucid_ridge.runtime.upgrade import UpgradeError, prepare_upgrade, program, revision_of
+from lucid_ridge.runtime.web import Prepare, ServeError, listening_port, start_forecast, start_server, stop_server
 
 DEFAULT_PORT = 8420
 _LOOK_S = 1.0
@@ -32,92 +33,6 @@ _TRY_AGAIN_S = 5.0
 _SOON_S = 10.0
 _OFTEN = 8
 _LONGEST_LOG = 20 * 1024 * 1024
-
-Prepare = Literal["nothing", "migrate", "demo"]
-
-
-class ServeError(RuntimeError):
-    """The application cannot be served; says what to do."""
-
-
-def _listening_port(wanted: int) -> int:
-    """*wanted* if it is free, else any free one."""
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", wanted))
-        except OSError:
-            probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
-def start_server(
-    database_url: str,
-    port: int,
-    log: Path,
-    files: Path,
-    prepare: Prepare = "nothing",
-    forecast_url: str | None = None,
-    processes: int = 2,
-    threads: int = 4,
-) -> subprocess.Popen[bytes]:
-    """Start gunicorn on loopback and wait until it answers.
-
-    *files* is the folder for files that people attach. *prepare* says what the server does with its database
-    first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
-    address of a forecast source. It stops when the process that starts it ends, however that ends.
-
-    Raises
-    ------
-    ServeError
-        If it does not come up within three minutes; the log is in the message.
-
-    """
-    environment = os.environ | {
-        "LUCID_RIDGE_DATABASE_URL": database_url,
-        "LUCID_RIDGE_FILES": str(files),
-        "LUCID_RIDGE_PREPARE": prepare,
-        "PYTHONTZPATH": "",
-        **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
-    }
-    log.touch(mode=0o600)
-    with log.open("ab") as out:
-        server = subprocess.Popen(
-            [
-                *WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
-                "--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--workers", str(processes),
-                "--threads", str(threads), "--preload", "--access-logfile", "-", "lucid_ridge.runtime.wsgi:application",
-            ],
-            cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
-        )  # fmt: skip
-    for _ in range(1800):
-        if server.poll() is not None:
-            break
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health/ready", timeout=5):
-                return server
-        except OSError:
-            time.sleep(0.1)
-    server.kill()
-    raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
-
-
-def start_forecast(port: int) -> subprocess.Popen[bytes]:
-    """Start the simulated forecast on loopback; it is asked only once somebody looks at a day."""
-    return subprocess.Popen(
-        [*WITH_PARENT, sys.executable, "-m", "lucid_ridge.standins.forecast", "--port", str(port)],
-        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-    )  # fmt: skip
-
-
-def stop_server(server: subprocess.Popen[bytes]) -> None:
-    """Stop gunicorn and its workers, or the simulated forecast."""
-    if server.poll() is None:
-        server.terminate()
-        try:
-            server.wait(15)
-        except subprocess.TimeoutExpired:
-            os.killpg(server.pid, signal.SIGKILL)
 
 
 @dataclass(frozen=True)
@@ -134,6 +49,7 @@ class Plan:
     processes: int = 2
     threads: int = 4
     daily_backups: bool = False
+    reach: Reach = AT_HOME
     moves: bool = False
     """Whether another port is taken where this one is not free, and the folder may be another user's: a demo may."""
 
@@ -143,7 +59,7 @@ def _leave(_: int, __: FrameType | None) -> None:
 
 
 @contextmanager
-def _database(plan: Plan) -> Iterator[tuple[str, Cluster | None]]:
+def database_of(plan: Plan) -> Iterator[tuple[str, Cluster | None]]:
     """The database of a plan while it is needed, and the cluster where it is ours."""
     if plan.database_url is not None:
         yield plan.database_url, None
@@ -157,7 +73,7 @@ def _database(plan: Plan) -> Iterator[tuple[str, Cluster | None]]:
 
 
 def _port_of(plan: Plan) -> int:
-    port = _listening_port(plan.port)
+    port = listening_port(plan.port, plan.reach.listen)
     if port != plan.port:
         if not plan.moves:
             raise ServeError(
@@ -191,21 +107,38 @@ def _serve(plan: Plan, lock: Lock) -> int:
     with ExitStack() as stack:
         # The port is asked for first: starting a database only to find that there is none takes long.
         port = _port_of(plan)
-        url, cluster = stack.enter_context(_database(plan))
+        url, cluster = stack.enter_context(database_of(plan))
         lock.tell(database_port=cluster.port if cluster else None)
         kept = prepare_upgrade(url, plan.folder.files, plan.folder.backups)
         if kept is not None:
             print(f"The database is brought up to this version. What it was is kept in {kept}.", flush=True)
         forecast = plan.forecast_url
         if plan.simulated_forecast:
-            weather_port = _listening_port(DEFAULT_PORT + 100)
+            weather_port = listening_port(DEFAULT_PORT + 100)
             stack.callback(stop_server, start_forecast(weather_port))
             forecast = f"http://127.0.0.1:{weather_port}"
+        if has_accounts(url):
+            # Once people have accounts here, nobody comes in without one, from wherever it is reached.
+            plan = replace(plan, reach=replace(plan.reach, accounts=True))
         web = _Web(plan, lock, url, port, forecast)
         stack.callback(web.stop)
         web.start()
         print(f"Lucid Ridge is ready: {web.address}   (Ctrl-C stops it)", flush=True)
+        _tell_others(plan.reach, port)
+        if plan.reach.accounts and not has_owner(url):
+            invite_owner(url, web.address)
         return _watch(plan, web, cluster, url)
+
+
+def _tell_others(reach: Reach, port: int) -> None:
+    """Say how somebody on another machine comes to trust the certificate."""
+    authority = reach.certificate.authority if reach.certificate else None
+    if authority is not None:
+        print(
+            f"A browser warns once, until it trusts this installation: {reach.address(port)}authority.crt\n"
+            f"SHA-256 of that certificate: {fingerprint(authority)}",
+            flush=True,
+        )
 
 
 class _Web:
@@ -216,14 +149,15 @@ class _Web:
         self._server: subprocess.Popen[bytes] | None = None
         self._since = 0.0
         self._soon = 0
-        self.address = f"http://127.0.0.1:{port}/"
+        self.address = plan.reach.address(port)
 
     def start(self) -> None:
         plan, folder = self._plan, self._plan.folder
         self._since = time.monotonic()
         self._server = start_server(
-            self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads
-        )
+            self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
+            plan.reach,
+        )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)
         self._lock.tell(address=self.address, server=[identity.pid, identity.started] if identity else None)
@@ -308,8 +242,15 @@ def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
     return serve(Plan(folder, port, "migrate" if empty else "demo", simulated_forecast=True, moves=True))
 
 
+def serve_by(settings: Settings) -> int:
+    """Serve by somebody's settings until interrupted; see `serve` and `reach_of` for errors."""
+    plan = plan_of(settings)
+    plan.folder.check()
+    return serve(replace(plan, reach=reach_of(settings, plan.folder.root / "authority")))
+
+
 def plan_of(settings: Settings) -> Plan:
-    """What is served by somebody's settings."""
+    """What is kept and served by somebody's settings, on loopback."""
     secret = settings.database_url
     return Plan(
         Folder.of(settings.data.expanduser().absolute()),
@@ -326,71 +267,3 @@ def plan_of(settings: Settings) -> Plan:
 def _driver(url: str) -> str:
     """The address of a database with the driver that is used here."""
     return url if "+psycopg://" in url else "postgresql+psycopg://" + url.split("://", 1)[-1]
-
-
-@contextmanager
-def _database_in_use(plan: Plan) -> Iterator[str]:
-    """The database of a folder: the one that is served now, else one started for this."""
-    told = running(plan.folder)
-    if plan.database_url is None and told.get("database_port") and _lives(told):
-        cluster = Cluster(plan.folder.cluster)
-        cluster.port = int(told["database_port"])
-        yield cluster.url()
-        return
-    with plan.folder.held(), _database(plan) as (url, _):
-        yield url
-
-
-def _lives(told: dict[str, object]) -> bool:
-    pid = told.get("pid")
-    return isinstance(pid, int) and Identity.of(pid) is not None
-
-
-def back_up(settings: Settings, target: Path) -> Manifest:
-    """Write everything that is kept in a folder into one file, while it is served or not.
-
-    Raises
-    ------
-    FolderError, ClusterError, BackupError
-        If there is nothing, or it cannot be read or written.
-
-    """
-    plan = plan_of(settings)
-    if plan.folder.is_new and plan.database_url is None:
-        raise FolderError(f"Nothing is kept in {plan.folder.root} yet. Name the folder that is served with --data.")
-    if target.exists():
-        raise BackupError(f"{target} is there already. Choose another name.")
-    with _database_in_use(plan) as url:
-        revision = revision_of(url)
-        if revision is None:
-            raise BackupError("The database is empty; there is nothing to back up.")
-        return write_backup(url, plan.folder.files, revision, program(), target.absolute())
-
-
-def _see_that_it_is_empty(url: str) -> None:
-    if revision_of(url) is not None:
-        raise BackupError("The database is not empty. Bring a backup back into a new one.")
-
-
-def bring_back(settings: Settings, source: Path) -> Manifest:
-    """Bring a backup back into a folder in which nothing is kept yet.
-
-    Raises
-    ------
-    FolderError, ClusterError, BackupError
-        If something is kept there, or the backup is damaged; nothing is left behind then.
-
-    """
-    plan = plan_of(settings)
-    if not plan.folder.is_new:
-        raise FolderError(f"Something is kept in {plan.folder.root} already. Name a new folder with --data.")
-    plan.folder.check()
-    with plan.folder.held():
-        try:
-            with _database(plan) as (url, _):
-                _see_that_it_is_empty(url)
-                return restore_backup(source, url, plan.folder.files)
-        except BaseException:
-            if plan.database_url is None:
-                Cluster(plan.folder.cluster).remove()
-            raise

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import tomllib
 from pathlib import Path
@@ -34,7 +35,22 @@ class Settings(BaseSettings):
     data: Annotated[Path, Field(description="folder of database, files, log and backups")] = Field(
         default_factory=usual_folder
     )
-    port: Annotated[int, Field(ge=1, le=65535, description="port on loopback")] = 8420
+    port: Annotated[int, Field(ge=1, le=65535, description="port that is listened on")] = 8420
+    lan: Annotated[bool, Field(description="reached from the network this machine is in; people sign in then")] = False
+    bind: Annotated[
+        str | None, Field(description="one address to be reached at, instead of all; people sign in then")
+    ] = None
+    hosts: Annotated[list[str], Field(description="further names by which it is reached")] = []
+    certificate: Annotated[
+        Path | None,
+        Field(description="certificate for HTTPS as PEM, with those that vouch for it; none: one of its own"),
+    ] = None
+    certificate_key: Annotated[Path | None, Field(description="the certificate's key, as PEM")] = None
+    behind_proxy: Annotated[
+        str | None,
+        Field(description="address from which a web server in front asks, which does HTTPS; name the hosts too"),
+    ] = None
+    accounts: Annotated[bool, Field(description="people sign in even where only this machine reaches it")] = False
     database_url: Annotated[
         SecretStr | None,
         Field(description="address of a PostgreSQL server that is not ours; none: one of its own is run"),
@@ -76,7 +92,9 @@ class Settings(BaseSettings):
 def _toml(value: object) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
-    return str(value) if isinstance(value, int) else f'"{value}"'
+    if isinstance(value, list):
+        return f"[{', '.join(map(_toml, value))}]"
+    return str(value) if isinstance(value, int) else json.dumps(str(value))
 
 
 def read_settings(file: Path | None, given: dict[str, Any]) -> Settings:

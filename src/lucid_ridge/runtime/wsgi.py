@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 from pathlib import Path
 
@@ -11,10 +12,12 @@ from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.demo.load import ensure_photographer, load_demo
 from lucid_ridge.demo.sample import DemoValley
 from lucid_ridge.reports.evaluate import evaluate
+from lucid_ridge.runtime.proxy import behind
 
 _root = Path(__file__).resolve().parents[3]
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]
 _files = Path(os.environ["LUCID_RIDGE_FILES"]) if "LUCID_RIDGE_FILES" in os.environ else None
+_reach = json.loads(os.environ.get("LUCID_RIDGE_REACH", "{}"))
 _prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
 
 if _prepare != "nothing":
@@ -31,7 +34,12 @@ application = create_app(
         forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
         document=_root / "docs" / "openapi.json",
         valley=DemoValley(_url, _files),
+        accounts=_reach.get("accounts", False),
+        hosts=frozenset(_reach.get("hosts", ())),
+        authority=Path(_reach["authority"]) if _reach.get("authority") else None,
     )
 )
+if _reach.get("proxy"):
+    application.wsgi_app = behind(_reach["proxy"], application.wsgi_app)  # type: ignore[assignment,method-assign]
 # The first evaluation loads the ephemeris; done before the workers fork, they share it.
 evaluate(TARN_SCENE)

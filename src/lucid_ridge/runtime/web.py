@@ -1,0 +1,120 @@
+"""The web server and the simulated forecast as processes: started, waited for, stopped."""
+
+from __future__ import annotations
+
+import errno
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from typing import Literal
+
+from lucid_ridge.runtime.folder import ROOT
+from lucid_ridge.runtime.processes import WITH_PARENT
+from lucid_ridge.runtime.reach import AT_HOME, LOOPBACK, Reach
+
+Prepare = Literal["nothing", "migrate", "demo"]
+
+
+class ServeError(RuntimeError):
+    """The application cannot be served; says what to do."""
+
+
+def listening_port(wanted: int, address: str = LOOPBACK) -> int:
+    """*wanted* if it is free at an address of this machine, else any free one.
+
+    Raises
+    ------
+    ServeError
+        If the address is none of this machine's.
+
+    """
+    with socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        for port in (wanted, 0):
+            try:
+                probe.bind((address, port))
+            except OSError as error:
+                if error.errno != errno.EADDRINUSE:
+                    raise ServeError(f"Nothing can listen at {address} port {port}: {error.strerror}.") from None
+            else:
+                return int(probe.getsockname()[1])
+    raise ServeError(f"No port is free at {address}.")
+
+
+def start_server(
+    database_url: str,
+    port: int,
+    log: Path,
+    files: Path,
+    prepare: Prepare = "nothing",
+    forecast_url: str | None = None,
+    processes: int = 2,
+    threads: int = 4,
+    reach: Reach = AT_HOME,
+) -> subprocess.Popen[bytes]:
+    """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
+
+    *files* is the folder for files that people attach. *prepare* says what the server does with its database
+    first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
+    address of a forecast source. It stops when the process that starts it ends, however that ends.
+
+    Raises
+    ------
+    ServeError
+        If it does not come up within three minutes; the log is in the message.
+
+    """
+    environment = os.environ | {
+        "LUCID_RIDGE_DATABASE_URL": database_url,
+        "LUCID_RIDGE_FILES": str(files),
+        "LUCID_RIDGE_PREPARE": prepare,
+        "LUCID_RIDGE_REACH": reach.told(),
+        "PYTHONTZPATH": "",
+        **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
+    }
+    https = []
+    if reach.certificate is not None:
+        https = ["--certfile", str(reach.certificate.chain), "--keyfile", str(reach.certificate.key)]
+    log.touch(mode=0o600)
+    with log.open("ab") as out:
+        server = subprocess.Popen(
+            [
+                *WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
+                "--bind", reach.bound(port), *https, "--forwarded-allow-ips", "", "--worker-class", "gthread", "--workers", str(processes),
+                "--threads", str(threads), "--preload", "--access-logfile", "-", "lucid_ridge.runtime.wsgi:application",
+            ],
+            cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
+        )  # fmt: skip
+    for _ in range(1800):
+        if server.poll() is not None:
+            break
+        try:
+            with urllib.request.urlopen(reach.ready_address(port), timeout=5, context=reach.trust()):
+                return server
+        except OSError:
+            time.sleep(0.1)
+    server.kill()
+    raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
+
+
+def start_forecast(port: int) -> subprocess.Popen[bytes]:
+    """Start the simulated forecast on loopback; it is asked only once somebody looks at a day."""
+    return subprocess.Popen(
+        [*WITH_PARENT, sys.executable, "-m", "lucid_ridge.standins.forecast", "--port", str(port)],
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
+    )  # fmt: skip
+
+
+def stop_server(server: subprocess.Popen[bytes]) -> None:
+    """Stop gunicorn and its workers, or the simulated forecast."""
+    if server.poll() is None:
+        server.terminate()
+        try:
+            server.wait(15)
+        except subprocess.TimeoutExpired:
+            os.killpg(server.pid, signal.SIGKILL)
