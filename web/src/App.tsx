@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Route, Routes } from "react-router";
 
+import { Door } from "./account/Door";
 import { useResend } from "./field/useResend";
 import { Tour } from "./tour/Tour";
 import { useTellFull } from "./shell/useTellFull";
@@ -18,6 +19,7 @@ const FieldPage = lazy(() => import("./field/FieldPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
+const JoinPage = lazy(() => import("./account/JoinPage"));
 const WordsPage = lazy(() => import("./words/WordsPage"));
 
 export function App() {
@@ -26,22 +28,25 @@ export function App() {
   return (
     <LoadingTrouble>
       <Suspense fallback={<Loading what="the page" />}>
-        <Routes>
-          <Route path="/" element={<HomePage />} />
-          <Route path="/begin" element={<BeginPage />} />
-          <Route path="/begin/photograph" element={<PhotographPage />} />
-          <Route path="/places" element={<PlacesPage />} />
-          <Route path="/map" element={<MapPage />} />
-          <Route path="/kit" element={<KitPage />} />
-          <Route path="/compositions/:id" element={<WorkbenchPage />} />
-          <Route path="/field/:id" element={<FieldPage />} />
-          <Route path="/logbook" element={<LogbookPage />} />
-          <Route path="/logbook/:id" element={<TakePage />} />
-          <Route path="/settings" element={<SettingsPage />} />
-          <Route path="/words" element={<WordsPage />} />
-          <Route path="*" element={<NotHere />} />
-        </Routes>
-        <Tour />
+        <Door>
+          <Routes>
+            <Route path="/" element={<HomePage />} />
+            <Route path="/begin" element={<BeginPage />} />
+            <Route path="/begin/photograph" element={<PhotographPage />} />
+            <Route path="/places" element={<PlacesPage />} />
+            <Route path="/map" element={<MapPage />} />
+            <Route path="/kit" element={<KitPage />} />
+            <Route path="/compositions/:id" element={<WorkbenchPage />} />
+            <Route path="/field/:id" element={<FieldPage />} />
+            <Route path="/logbook" element={<LogbookPage />} />
+            <Route path="/logbook/:id" element={<TakePage />} />
+            <Route path="/settings" element={<SettingsPage />} />
+            <Route path="/join" element={<JoinPage />} />
+            <Route path="/words" element={<WordsPage />} />
+            <Route path="*" element={<NotHere />} />
+          </Routes>
+          <Tour />
+        </Door>
       </Suspense>
     </LoadingTrouble>
   );

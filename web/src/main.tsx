@@ -8,6 +8,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { compositionsQuery, queryClient } from "./api/queries";
+import { lastKnown } from "./account/account";
 import { App } from "./App";
 import { Notices } from "./shell/notices";
 import { system } from "./theme/system";
@@ -16,7 +17,7 @@ import { ThemeProvider } from "./theme/ThemeChoice";
 
 holdStill(heldStill());
 // What Home lists is asked for beside the code that draws it, not after it.
-if (window.location.pathname === "/") void queryClient.prefetchQuery(compositionsQuery);
+if (window.location.pathname === "/" && lastKnown?.role) void queryClient.prefetchQuery(compositionsQuery);
 const root = document.getElementById("root");
 if (!root) throw new Error("the page has no root element");
 

@@ -39,14 +39,23 @@ export class ApiError extends Error {
     this.problem = problem;
   }
 
+  /** It did not get through, and may if it is sent again: no answer, no database, or signed out meanwhile. */
   get unreachable() {
-    return this.problem.status === 0 || this.problem.status === 503;
+    return [0, 401, 503].includes(this.problem.status);
   }
 
   /** Message for one field, by the end of its pointer. */
   field(pointer: string): string | undefined {
     return this.problem.errors.find((one) => one.pointer.endsWith(pointer))?.message;
   }
+}
+
+const outside = new Set<() => void>();
+
+/** Be told when the server does not know who is asking any more. Returns how to stop. */
+export function whenSignedOut(listener: () => void): () => void {
+  outside.add(listener);
+  return () => outside.delete(listener);
 }
 
 const SILENT: Problem = {
@@ -78,6 +87,7 @@ export async function ask<T>(request: Promise<Result<T>>): Promise<T> {
     throw new ApiError(SILENT);
   }
   if (result.response.ok) return result.data as T;
+  if (result.response.status === 401) for (const listener of outside) listener();
   const problem = isProblem(result.error)
     ? result.error
     : { ...SILENT, status: result.response.status, title: result.response.statusText };

@@ -7,7 +7,7 @@ export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 30_000,
-      retry: (count, error) => error instanceof ApiError && error.unreachable && count < 3,
+      retry: (count, error) => error instanceof ApiError && error.unreachable && error.problem.status !== 401 && count < 3,
       retryDelay: 700,
     },
   },
@@ -141,3 +141,13 @@ export const forecastQuery = (placeId: string, start: string) =>
     },
     staleTime: 600_000,
   });
+
+export const devicesQuery = queryOptions({
+  queryKey: ["devices"],
+  queryFn: async () => (await ask(api.GET("/api/account/devices"))).devices,
+});
+
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: async () => await ask(api.GET("/api/people")),
+});

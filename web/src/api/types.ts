@@ -88,3 +88,7 @@ export type StarterKit = Schemas["StarterKit"];
 export type OutlookOut = Complete<Schemas["OutlookOut"]>;
 export type PhotographRead = Complete<Schemas["PhotographRead"]>;
 export type Preferences = Complete<Schemas["PreferencesOut"]>;
+export type Who = Complete<Schemas["WhoOut"]>;
+export type Person = Complete<Schemas["PersonOut"]>;
+export type Role = Exclude<Who["role"], null>;
+export type InvitationLink = Complete<Schemas["LinkOut"]>;

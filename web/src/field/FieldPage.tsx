@@ -15,9 +15,9 @@ import { FAULTS } from "./faults";
 import { FinishTake } from "./FinishTake";
 import { keepAwake, setSound, soundOn } from "./signals";
 import { useCarryOut } from "./useCarryOut";
-import { keep, readKept } from "../shell/kept";
+import { keep, mine, readKept } from "../shell/kept";
 
-const cacheKey = (id: string) => `lucid-ridge/sequence/${id}`;
+const cacheKey = (id: string) => mine(`lucid-ridge/sequence/${id}`);
 
 /** A sequence kept in this browser, for when the network is gone. */
 function kept(id: string): SequenceOut | undefined {

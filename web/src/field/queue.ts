@@ -1,8 +1,8 @@
 import { api, ApiError, ask } from "../api/client";
 import type { TakeNew } from "../api/types";
-import { keep, readKept } from "../shell/kept";
+import { keep, mine, readKept } from "../shell/kept";
 
-const KEY = "lucid-ridge/takes-waiting";
+const key = () => mine("lucid-ridge/takes-waiting");
 
 interface Waiting {
   id: string;
@@ -11,13 +11,13 @@ interface Waiting {
 
 function read(): Waiting[] {
   try {
-    return JSON.parse(readKept(KEY) ?? "[]") as Waiting[];
+    return JSON.parse(readKept(key()) ?? "[]") as Waiting[];
   } catch {
     return [];
   }
 }
 
-const write = (list: Waiting[]) => keep(KEY, JSON.stringify(list));
+const write = (list: Waiting[]) => keep(key(), JSON.stringify(list));
 
 export const waitingCount = () => read().length;
 

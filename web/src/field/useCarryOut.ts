@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { PlannedFrame, Fault, FrameTaken, SequenceOut } from "../api/types";
 import type { Clock } from "./clock";
 import { tone } from "./signals";
-import { forgetKept, keep, readKept } from "../shell/kept";
+import { forgetKept, keep, mine, readKept } from "../shell/kept";
 import { freshId } from "../shell/freshId";
 
 export type Phase = "before" | "ready" | "timer" | "open" | "dark" | "finished";
@@ -15,7 +15,7 @@ interface Progress {
   frames: FrameTaken[];
 }
 
-const key = (id: string) => `lucid-ridge/field/${id}`;
+const key = (id: string) => mine(`lucid-ridge/field/${id}`);
 const fresh = (): Progress => ({ takeId: freshId(), startedAt: null, index: 0, frames: [] });
 
 function recall(id: string): Progress {

@@ -1,8 +1,9 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 
+import { accountQuery } from "../account/account";
 import { api, ask, wordsOf, problemOf } from "../api/client";
 import { preferencesQuery, queryClient } from "../api/queries";
 import type { Preferences } from "../api/types";
@@ -14,6 +15,9 @@ import { heldStill, holdStill } from "../theme/motion";
 import { useTheme } from "../theme/ThemeChoice";
 import { GOLDEN } from "../workbench/benches/light/golden";
 import { STANDARDS } from "../workbench/benches/depth/criteria";
+import { Group } from "./Group";
+import { People } from "./People";
+import { YourAccount } from "./YourAccount";
 
 const SCHOOLS = [
   ["balanced", "evenly spread blur"],
@@ -25,22 +29,6 @@ const MOTION = [
   ["seconds", "by seconds"],
   ["travel", "by how far it travels in the frame"],
 ] as const;
-
-function Group({ title, about, children }: { title: string; about: string; children: ReactNode }) {
-  return (
-    <Box as="section" aria-label={title} bg="panel" borderWidth="1px" borderColor="line" p="4">
-      <chakra.h2 fontSize="17px" fontWeight="700">
-        {title}
-      </chakra.h2>
-      <Box color="muted" fontSize="13.5px" mb="3">
-        {about}
-      </Box>
-      <Flex direction="column" gap="3" align="start">
-        {children}
-      </Flex>
-    </Box>
-  );
-}
 
 /** What a new composition takes over, kept on the server; saved at every choice. */
 function NewCompositions({ now }: { now: Preferences }) {
@@ -118,6 +106,7 @@ function NewCompositions({ now }: { now: Preferences }) {
 /** Choices made once: how this screen looks, in what units, and what new compositions begin with. */
 export default function SettingsPage() {
   const preferences = useQuery(preferencesQuery);
+  const { data: who } = useQuery(accountQuery);
   const units = useUnits();
   const { wished, choose } = useTheme();
   const [still, setStill] = useState(heldStill);
@@ -165,19 +154,23 @@ export default function SettingsPage() {
               onCommit={chooseUnits}
             />
           </Group>
+          {who?.accounts && who.role ? <YourAccount who={who} /> : null}
+          {who?.accounts && who.role === "owner" ? <People who={who} /> : null}
           <Group title="Ways round" about="Every key is behind ? on the workbench.">
             <Link to="/words" style={{ textDecoration: "underline" }}>
               Words that mean something narrower here
             </Link>
           </Group>
         </Flex>
-        {preferences.isError && !preferences.data ? (
-          <Trouble error={preferences.error} again={() => void preferences.refetch()} />
-        ) : preferences.data ? (
-          <NewCompositions now={preferences.data} />
-        ) : (
-          <Loading what="your choices" />
-        )}
+        <Flex direction="column" gap="5">
+          {preferences.isError && !preferences.data ? (
+            <Trouble error={preferences.error} again={() => void preferences.refetch()} />
+          ) : preferences.data ? (
+            <NewCompositions now={preferences.data} />
+          ) : (
+            <Loading what="your choices" />
+          )}
+        </Flex>
       </Box>
     </Page>
   );

@@ -1,7 +1,7 @@
 import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
-/** A dialog in the product's own face. */
+/** A dialog in the product's own face. Without `onClose` it goes only when what it asks for is done. */
 export function Sheet({
   title,
   open,
@@ -12,7 +12,7 @@ export function Sheet({
 }: {
   title: string;
   open: boolean;
-  onClose: () => void;
+  onClose?: () => void;
   children: ReactNode;
   footer?: ReactNode;
   wide?: boolean;
@@ -20,7 +20,9 @@ export function Sheet({
   return (
     <Dialog.Root
       open={open}
-      onOpenChange={(e) => !e.open && onClose()}
+      onOpenChange={(e) => !e.open && onClose?.()}
+      closeOnEscape={onClose !== undefined}
+      closeOnInteractOutside={onClose !== undefined}
       size={wide ? "lg" : "md"}
       placement="center"
       scrollBehavior="inside"
@@ -34,9 +36,11 @@ export function Sheet({
             </Dialog.Header>
             <Dialog.Body>{children}</Dialog.Body>
             {footer ? <Dialog.Footer>{footer}</Dialog.Footer> : null}
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" color="ink" aria-label="Close" />
-            </Dialog.CloseTrigger>
+            {onClose ? (
+              <Dialog.CloseTrigger asChild>
+                <CloseButton size="sm" color="ink" aria-label="Close" />
+              </Dialog.CloseTrigger>
+            ) : null}
           </Dialog.Content>
         </Dialog.Positioner>
       </Portal>

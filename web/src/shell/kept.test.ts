@@ -2,7 +2,7 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import { freshId } from "./freshId";
-import { forgetKept, keep, readKept, whenFull } from "./kept";
+import { forgetKept, keep, mine, readKept, setWhose, whenFull } from "./kept";
 
 afterEach(() => vi.restoreAllMocks());
 
@@ -53,4 +53,15 @@ it("makes ids where the browser makes none", () => {
   const many = new Set(Array.from({ length: 500 }, freshId));
   expect(many.size).toBe(500);
   for (const one of many) expect(one).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
+});
+
+it("keeps things apart for two people who share a device", () => {
+  setWhose("a");
+  keep(mine("draft"), "of a");
+  setWhose("b");
+  expect(readKept(mine("draft"))).toBeNull();
+  setWhose("a");
+  expect(readKept(mine("draft"))).toBe("of a");
+  setWhose(null);
+  expect(mine("draft")).toBe("draft");
 });

@@ -5,6 +5,16 @@
 const beside = new Map<string, string>();
 const listeners = new Set<() => void>();
 
+let whose: string | null = null;
+
+/** Whose things are kept from now on; null where there are no accounts. */
+export function setWhose(id: string | null) {
+  whose = id;
+}
+
+/** The name under which something of whoever is signed in is kept: two people may share a device. */
+export const mine = (key: string) => (whose === null ? key : `${key}@${whose}`);
+
 /** Be told when something can only be kept while the page is open. Returns how to stop. */
 export function whenFull(listener: () => void): () => void {
   listeners.add(listener);

@@ -23,9 +23,10 @@ export function notify({ title, detail, kind = "done", undo, undoLabel = "Undo" 
   });
 }
 
-/** Tell what went wrong; to hang on a promise. */
+/** Tell what went wrong; to hang on a promise. That somebody is signed out has a sheet of its own. */
 export function notifyTrouble(error: unknown) {
   const problem = problemOf(error);
+  if (problem.status === 401) return;
   notify({ title: problem.title, detail: wordsOf(problem), kind: "trouble" });
 }
 

@@ -1,7 +1,7 @@
 import type { Draft } from "./scene";
-import { forgetKept, keep, readKept } from "../shell/kept";
+import { forgetKept, keep, mine, readKept } from "../shell/kept";
 
-const key = (id: string) => `lucid-ridge/unsaved/${id}`;
+const key = (id: string) => mine(`lucid-ridge/unsaved/${id}`);
 
 interface Kept {
   version: number;

@@ -1,0 +1,103 @@
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+
+import { signOut } from "../account/account";
+import { entered, EntryField } from "../account/EntryField";
+import { api, ApiError, ask, problemOf, wordsOf } from "../api/client";
+import { devicesQuery, renew } from "../api/queries";
+import type { Who } from "../api/types";
+import { More } from "../shell/More";
+import { notify, notifyTrouble } from "../shell/notices";
+import { Group } from "./Group";
+import { dayOf, ROLES } from "./people";
+
+function Devices() {
+  const devices = useQuery(devicesQuery);
+  const leave = useMutation({
+    mutationFn: (id: string) => ask(api.DELETE("/api/account/devices/{id}", { params: { path: { id } } })),
+    onSuccess: () => renew("devices"),
+    onError: notifyTrouble,
+  });
+  return (
+    <Box as="ul" w="100%" listStyleType="none">
+      {devices.data?.map((one) => (
+        <Flex as="li" key={one.id} align="center" gap="3" py="6px" borderBottomWidth="1px" borderColor="line">
+          <Box flex="1">
+            {one.device}
+            <Box color="muted" fontSize="12.5px">
+              {one.this ? "this device" : `last used ${dayOf(one.seen_at)}`}
+            </Box>
+          </Box>
+          {one.this ? null : (
+            <Button size="sm" variant="outline" onClick={() => leave.mutate(one.id)} aria-label={`Sign out on ${one.device}`}>
+              Sign out
+            </Button>
+          )}
+        </Flex>
+      ))}
+    </Box>
+  );
+}
+
+function NewPassword({ name }: { name: string }) {
+  const send = useMutation({
+    mutationFn: (body: { old: string; new: string }) => ask(api.PUT("/api/account/password", { body })),
+    onSuccess: () => {
+      notify({ title: "The new password holds", detail: "Every other device signs in anew with it." });
+      void renew("devices");
+    },
+  });
+  const problem = send.error instanceof ApiError ? send.error : null;
+  const field = (end: string) => problem?.field(end);
+  return (
+    <form
+      style={{ width: "100%" }}
+      onSubmit={(event) => {
+        event.preventDefault();
+        const form = event.currentTarget;
+        send.mutate({ old: entered(form, "old"), new: entered(form, "new") }, { onSuccess: () => form.reset() });
+      }}
+    >
+      <input type="text" name="username" autoComplete="username" value={name} readOnly hidden />
+      <Flex direction="column" gap="3" maxW="20rem">
+        <EntryField
+          label="The password that holds now"
+          name="old"
+          type="password"
+          complete="current-password"
+          error={field("/old")}
+        />
+        <EntryField label="The new one" name="new" type="password" complete="new-password" error={field("/new")} />
+        {problem && !field("/old") && !field("/new") ? (
+          <Box role="alert" color="rust">
+            {wordsOf(problemOf(problem))}
+          </Box>
+        ) : null}
+        <Button type="submit" alignSelf="start" variant="outline" loading={send.isPending}>
+          Change password
+        </Button>
+      </Flex>
+    </form>
+  );
+}
+
+/** Who is signed in, on which devices, and the way out. */
+export function YourAccount({ who }: { who: Who }) {
+  const leave = (everywhere: boolean) => void signOut(everywhere).catch(notifyTrouble);
+  return (
+    <Group title={who.name} about={who.role ? ROLES[who.role].about : ""}>
+      <Flex gap="3" wrap="wrap">
+        <Button onClick={() => leave(false)}>Sign out</Button>
+        <Button variant="outline" onClick={() => leave(true)}>
+          Sign out on every device
+        </Button>
+      </Flex>
+      <Devices />
+      <Box w="100%">
+        <More title="Another password">
+          <NewPassword name={who.name} />
+        </More>
+      </Box>
+    </Group>
+  );
+}
