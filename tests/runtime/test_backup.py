@@ -15,11 +15,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lucid_ridge.app.tables import Base
+from lucid_ridge.formats.sealed import Manifest, SealedError
 from lucid_ridge.runtime.backup import (
     SUFFIX,
-    BackupError,
     Kept,
-    Manifest,
     daily_name,
     restore_backup,
     rotate,
@@ -111,7 +110,7 @@ def test_what_is_half_written_or_can_be_made_again_is_left_out(databases, tmp_pa
 def test_a_folder_or_a_name_that_is_taken_is_not_written_over(databases, made, tmp_path):
     (tmp_path / "files").mkdir()
     (tmp_path / "files" / "mine.jpg").write_bytes(b"mine")
-    with pytest.raises(BackupError, match="not empty"):
+    with pytest.raises(SealedError, match="not empty"):
         restore_backup(made, databases.bare(), tmp_path / "files")
     assert (tmp_path / "files" / "mine.jpg").read_bytes() == b"mine"
 
@@ -179,7 +178,7 @@ def test_hostile_and_damaged_archives_are_refused_by_name(databases, made, tmp_p
     else:
         rewritten(changed, target)
     empty = databases.bare()
-    with pytest.raises(BackupError, match=r"hostile\.zip"):
+    with pytest.raises(SealedError, match=r"hostile\.zip"):
         restore_backup(target, empty, tmp_path / "files")
     with psycopg.connect(empty.replace("+psycopg", "")) as connection:
         assert connection.execute("SELECT count(*) FROM pg_tables WHERE schemaname = 'public'").fetchone() == (0,)
@@ -189,13 +188,13 @@ def test_hostile_and_damaged_archives_are_refused_by_name(databases, made, tmp_p
 
 def test_a_link_and_a_part_told_twice_are_refused(made, tmp_path):
     parts = with_part(parts_of(made), "files/link", b"/etc/passwd")
-    with pytest.raises(BackupError, match="no backup has"):
+    with pytest.raises(SealedError, match="no backup has"):
         verify_backup(rewritten(parts, tmp_path / "a.zip", **{"files/link": 0o120777}))
     out = io.BytesIO((rewritten(parts_of(made), tmp_path / "b.zip")).read_bytes())
     with zipfile.ZipFile(out, "a") as archive, pytest.warns(UserWarning, match="Duplicate"):
         archive.writestr("database.dump", b"other")
     (tmp_path / "c.zip").write_bytes(out.getvalue())
-    with pytest.raises(BackupError, match="twice"):
+    with pytest.raises(SealedError, match="twice"):
         verify_backup(tmp_path / "c.zip")
 
 
@@ -203,13 +202,13 @@ def test_a_backup_cut_off_anywhere_is_refused(made, tmp_path):
     whole = made.read_bytes()
     for share in (0.001, 0.1, 0.5, 0.9, 0.999):
         (tmp_path / "cut.zip").write_bytes(whole[: int(len(whole) * share)])
-        with pytest.raises(BackupError):
+        with pytest.raises(SealedError):
             verify_backup(tmp_path / "cut.zip")
 
 
 def test_a_backup_that_cannot_be_made_leaves_nothing(tmp_path):
     nowhere = "postgresql+psycopg://nobody:x@127.0.0.1:1/none"
-    with pytest.raises(BackupError, match="pg_dump"):
+    with pytest.raises(SealedError, match="pg_dump"):
         write_backup(nowhere, tmp_path / "files", "0006", "test", tmp_path / "out" / "b.zip")
     assert list((tmp_path / "out").iterdir()) == []
 

@@ -296,6 +296,22 @@ def write_terrain(terrain: Terrain, path: Path) -> None:
         out.write(terrain.heights_m[::-1], 1)
 
 
+def check_kept_terrain(path: Path, columns: int, rows: int) -> None:
+    """See that a file holds as many heights as is said of a terrain that was kept, before any of them is read.
+
+    Raises
+    ------
+    TerrainError
+        If it is another file.
+
+    """
+    with _opened(path) as source:
+        if (source.width, source.height, source.count) != (columns, rows, 1) or source.dtypes != ("float32",):
+            raise TerrainError("It does not hold the heights that its record tells of.")
+        if max(source.width, source.height) > MOST_CELLS_KEPT + 1:
+            raise TerrainError(f"It has more than {MOST_CELLS_KEPT} heights along a side.")
+
+
 def read_terrain(path: Path, latitude_deg: float, longitude_deg: float) -> Terrain:
     """A terrain that `write_terrain` kept.
 

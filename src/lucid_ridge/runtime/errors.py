@@ -1,6 +1,6 @@
 """Everything that may stop a command and says so in a sentence."""
 
-from lucid_ridge.runtime.backup import BackupError
+from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.runtime.certificates import CertificateError
 from lucid_ridge.runtime.cluster import ClusterError
 from lucid_ridge.runtime.folder import FolderError
@@ -10,7 +10,7 @@ from lucid_ridge.runtime.upgrade import UpgradeError
 from lucid_ridge.runtime.web import ServeError
 
 RUNTIME_ERRORS = (
-    BackupError,
+    SealedError,
     CertificateError,
     ClusterError,
     FolderError,

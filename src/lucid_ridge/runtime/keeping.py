@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from lucid_ridge.runtime.backup import BackupError, Manifest, restore_backup, write_backup
+from lucid_ridge.formats.sealed import Manifest, SealedError
+from lucid_ridge.runtime.backup import restore_backup, write_backup
 from lucid_ridge.runtime.cluster import Cluster
 from lucid_ridge.runtime.folder import FolderError, running
 from lucid_ridge.runtime.people import PeopleError, has_accounts, make_link
@@ -39,7 +40,7 @@ def back_up(settings: Settings, target: Path) -> Manifest:
 
     Raises
     ------
-    FolderError, ClusterError, BackupError
+    FolderError, ClusterError, SealedError
         If there is nothing, or it cannot be read or written.
 
     """
@@ -47,17 +48,17 @@ def back_up(settings: Settings, target: Path) -> Manifest:
     if plan.folder.is_new and plan.database_url is None:
         raise FolderError(f"Nothing is kept in {plan.folder.root} yet. Name the folder that is served with --data.")
     if target.exists():
-        raise BackupError(f"{target} is there already. Choose another name.")
+        raise SealedError(f"{target} is there already. Choose another name.")
     with database_in_use(plan) as url:
         revision = revision_of(url)
         if revision is None:
-            raise BackupError("The database is empty; there is nothing to back up.")
+            raise SealedError("The database is empty; there is nothing to back up.")
         return write_backup(url, plan.folder.files, revision, program(), target.absolute())
 
 
 def _see_that_it_is_empty(url: str) -> None:
     if revision_of(url) is not None:
-        raise BackupError("The database is not empty. Bring a backup back into a new one.")
+        raise SealedError("The database is not empty. Bring a backup back into a new one.")
 
 
 def bring_back(settings: Settings, source: Path) -> Manifest:
@@ -65,7 +66,7 @@ def bring_back(settings: Settings, source: Path) -> Manifest:
 
     Raises
     ------
-    FolderError, ClusterError, BackupError
+    FolderError, ClusterError, SealedError
         If something is kept there, or the backup is damaged; nothing is left behind then.
 
     """

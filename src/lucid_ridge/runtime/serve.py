@@ -16,7 +16,8 @@ from pathlib import Path
 from threading import Thread
 from types import FrameType
 
-from lucid_ridge.runtime.backup import BackupError, daily_name, rotate, write_backup
+from lucid_ridge.formats.sealed import SealedError
+from lucid_ridge.runtime.backup import daily_name, rotate, write_backup
 from lucid_ridge.runtime.certificates import fingerprint
 from lucid_ridge.runtime.cluster import Cluster, ClusterError
 from lucid_ridge.runtime.folder import Folder, Lock
@@ -88,7 +89,7 @@ def serve(plan: Plan) -> int:
 
     Raises
     ------
-    FolderError, ClusterError, UpgradeError, BackupError, ServeError
+    FolderError, ClusterError, UpgradeError, SealedError, ServeError
         If it cannot be served; each says what to do.
 
     """
@@ -232,7 +233,7 @@ def _back_up_today(folder: Folder, url: str) -> None:
     try:
         write_backup(url, folder.files, revision_of(url) or "", program(), target)
         rotate(folder.backups)
-    except (BackupError, UpgradeError, OSError) as error:
+    except (SealedError, UpgradeError, OSError) as error:
         print(f"No backup was made today: {error}", file=sys.stderr, flush=True)
 
 

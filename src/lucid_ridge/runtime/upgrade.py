@@ -58,7 +58,7 @@ def prepare_upgrade(database_url: str, files: Path, backups: Path) -> Path | Non
     ------
     UpgradeError
         If a newer version wrote the database.
-    BackupError
+    SealedError
         If the backup cannot be written: nothing is changed then.
 
     """

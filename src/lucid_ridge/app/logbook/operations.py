@@ -34,7 +34,7 @@ from lucid_ridge.app.paging import cut, read_cursor
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.reports.figures import aperture_text, duration_text, iso_text, shutter_text
 
-_TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
+TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
 
 # An exposure this much off its plan is shown as different: a sixth of a stop.
 _SAME_WITHIN = 2 ** (1 / 6)
@@ -90,7 +90,7 @@ def present(session: Session, row: Take) -> TakeOut:
         note=row.note,
         faults=row.faults,
         plan=plan,
-        compared=compare(plan, _TAKEN.read(row.document).frames),
+        compared=compare(plan, TAKEN.read(row.document).frames),
     )
 
 
@@ -121,7 +121,7 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
             note=new.note,
             faults=list(faults),
             frames_done=len({f.number for f in new.frames if f.status == "done"}),
-            document=_TAKEN.write(TakenFrames(frames=new.frames)),
+            document=TAKEN.write(TakenFrames(frames=new.frames)),
         )
         session.add(row)
         session.flush()

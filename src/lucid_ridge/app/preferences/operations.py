@@ -10,13 +10,13 @@ from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.preferences.schemas import Preferences, PreferencesBody, PreferencesOut
 from lucid_ridge.app.preferences.tables import PreferencesRow
 
-_KIND: DocumentKind[Preferences] = DocumentKind("preferences", TypeAdapter(Preferences))
+PREFERENCES: DocumentKind[Preferences] = DocumentKind("preferences", TypeAdapter(Preferences))
 
 
 def chosen(session: Session) -> Preferences:
     """What the photographer chose; the usual where they chose nothing."""
     row = session.get(PreferencesRow, owner())
-    return Preferences() if row is None else _KIND.read(row.document)
+    return Preferences() if row is None else PREFERENCES.read(row.document)
 
 
 def read() -> PreferencesOut:
@@ -32,6 +32,6 @@ def put(sent: PreferencesBody) -> PreferencesOut:
         if row is None:
             row = PreferencesRow(owner_id=owner(), document={})
             session.add(row)
-        row.document = _KIND.write(Preferences(**sent.model_dump()), row.document or None)
+        row.document = PREFERENCES.write(Preferences(**sent.model_dump()), row.document or None)
         session.flush()
         return PreferencesOut(**chosen(session).model_dump())

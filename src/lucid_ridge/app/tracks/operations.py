@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.operations import stands_at
 from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.app.editing import check_new_id, check_version, database, find, owner
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
@@ -367,11 +368,13 @@ def _track_shape(row: TrackRow, place: PlaceRow) -> Shape:
 
 def _shapes(session: Session) -> list[Shape]:
     """Places, standpoints, marks and paths."""
-    places = session.scalars(
+    places: Sequence[PlaceRow] = session.scalars(
         select(PlaceRow)
         .where(PlaceRow.owner_id == owner(), PlaceRow.deleted_at.is_(None))
         .order_by(PlaceRow.name, PlaceRow.id)
     ).all()
+    # One that another version wrote, and this one cannot read, does not keep the others from going out.
+    places = [row for row in places if _readable(row)]
     by_id = {row.id: row for row in places}
     stands = session.scalars(
         select(CompositionRow)
@@ -384,8 +387,17 @@ def _shapes(session: Session) -> list[Shape]:
         *(
             _track_shape(row, by_id[row.place_id])
             for row in session.scalars(_mine().order_by(PlaceRow.name, TrackRow.kind, TrackRow.name, TrackRow.id))
+            if row.place_id in by_id
         ),
     ]
+
+
+def _readable(row: PlaceRow) -> bool:
+    try:
+        core_place(row)
+    except UnreadableError:
+        return False
+    return True
 
 
 def export_gpx() -> str:

@@ -1,0 +1,104 @@
+"""Everything that somebody owns, written into one file."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import func, select, text
+from sqlalchemy.orm import Session
+
+from lucid_ridge import VERSION
+from lucid_ridge.app.archives.records import ALL, PREFERENCES_KIND, Kind, as_json
+from lucid_ridge.app.editing import database, owner
+from lucid_ridge.app.photographs import files as photograph_files
+from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.terrains import files as terrain_files
+from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.app.tracks.operations import export_geojson
+from lucid_ridge.formats.sealed import Form, Manifest, manifest_of, sealed
+
+PLACES = "places.geojson"
+FORM = Form(
+    "lucid-ridge-archive",
+    1,
+    "archive",
+    frozenset({PLACES, *(kind.part for kind in ALL)}),
+    ("terrain/", "photographs/"),
+    largest=20 * 1000**3,
+)
+_AT_A_TIME = 200
+Told = Callable[[str, int, int], None]
+"""Told what is being done, how much of it is done, and how much there is."""
+
+
+def _records(session: Session, kind: Kind, told: Callable[[], None]) -> Iterator[bytes]:
+    table: Any = kind.table
+    rows = select(table).where(table.owner_id == owner())
+    if kind is not PREFERENCES_KIND:
+        rows = rows.order_by(table.created_at, table.id)
+    between = b"[\n"
+    for row in session.scalars(rows.execution_options(yield_per=_AT_A_TIME)):
+        yield between + json.dumps(as_json(kind, row), ensure_ascii=False).encode()
+        session.expunge(row)
+        between = b",\n"
+        told()
+    yield b"[]\n" if between == b"[\n" else b"\n]\n"
+
+
+def _count(session: Session, kind: Kind) -> int:
+    table: Any = kind.table
+    return session.scalars(select(func.count()).select_from(table).where(table.owner_id == owner())).one()
+
+
+def write_archive(target: Path, told: Told) -> Manifest:
+    """Write everything that the asker owns into a file, whole or not at all: deleted records too, which may be brought back.
+
+    Files that somebody took out of the folder by hand are missing in it, as they are here.
+
+    Raises
+    ------
+    SealedError
+        If the file cannot be written.
+
+    """
+    with database().transaction() as session:
+        # One moment for all of it, whatever is saved meanwhile.
+        session.connection(execution_options={"isolation_level": "REPEATABLE READ"})
+        revision = session.scalar(text("SELECT version_num FROM alembic_version")) or ""
+        files = _files(session)
+        whole = sum(_count(session, kind) for kind in ALL) + len(files)
+        done = 0
+
+        def one_more() -> None:
+            nonlocal done
+            done += 1
+            if done % _AT_A_TIME == 0 or done == whole:
+                told("records and files", done, whole)
+
+        with sealed(target, FORM, f"Lucid Ridge {VERSION}", revision, packed=True) as archive:
+            for kind in ALL:
+                archive.pieces(kind.part, _records(session, kind, one_more))
+            archive.pieces(PLACES, iter([export_geojson().encode()]))
+            for name, path in files:
+                if path.is_file():
+                    archive.file(name, path)
+                one_more()
+    return manifest_of(target, FORM)
+
+
+def _files(session: Session) -> list[tuple[str, Path]]:
+    """The files of one's records: their names in an archive, and where they lie."""
+    terrains = session.scalars(
+        select(TerrainRow.id).where(TerrainRow.owner_id == owner(), TerrainRow.state == "ready").order_by(TerrainRow.id)
+    ).all()
+    names = session.scalars(
+        select(PhotographRow.file_name).where(PhotographRow.owner_id == owner()).order_by(PhotographRow.id)
+    ).all()
+    pictures = photograph_files.folder() if names else Path()
+    return [
+        *((f"terrain/{one.hex}.tif", terrain_files.kept(one)) for one in terrains),
+        *((f"photographs/{name}", pictures / name) for name in names),
+    ]
