@@ -93,6 +93,42 @@ def restore(arguments: argparse.Namespace) -> int:
     return _told(go)
 
 
+def export(arguments: argparse.Namespace) -> int:
+    """Write everything that somebody owns into a file; see `runtime.keeping.export`."""
+    from lucid_ridge.runtime.keeping import export as run
+
+    def go() -> int:
+        made = run(_settings(arguments), arguments.file, arguments.of)
+        print(
+            f"{arguments.file} written: {len(made.parts)} parts, {sum(part.size for part in made.parts) / 1e6:.1f} MB."
+        )
+        return 0
+
+    return _told(go)
+
+
+def take_in(arguments: argparse.Namespace) -> int:
+    """Take an archive in; see `runtime.keeping.take_in`."""
+    from lucid_ridge.runtime.keeping import take_in as run
+
+    def go() -> int:
+        added, known = run(_settings(arguments), arguments.file, arguments.of)
+        print(f"Taken in from {arguments.file}: {added} records are new, {known} were here already.")
+        return 0
+
+    return _told(go)
+
+
+def worker(arguments: argparse.Namespace) -> int:
+    """Run a worker; see `runtime.keeping.run_worker`."""
+    import signal
+
+    from lucid_ridge.runtime.keeping import run_worker
+
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    return _told(lambda: run_worker(_settings(arguments)))
+
+
 def invite(arguments: argparse.Namespace) -> int:
     """Print a link by which somebody comes in; see `runtime.keeping.invite`."""
     from lucid_ridge.runtime.keeping import invite as run
@@ -154,6 +190,16 @@ def main(argv: list[str] | None = None) -> int:
     bringer = commands.add_parser("restore", parents=[kept], help="bring a backup back into a new folder")
     bringer.add_argument("file", type=Path)
     bringer.set_defaults(run=restore)
+    for name, run, words in (
+        ("export", export, "write everything that somebody owns into one file"),
+        ("import", take_in, "take such a file in, beside what is there"),
+    ):
+        mover = commands.add_parser(name, parents=[kept], help=words)
+        mover.add_argument("file", type=Path)
+        mover.add_argument("--of", metavar="NAME", help="whose it is, where several people have accounts")
+        mover.set_defaults(run=run)
+    helper = commands.add_parser("worker", parents=[kept], help="carry out what goes on in the background")
+    helper.set_defaults(run=worker)
     inviter = commands.add_parser("invite", parents=[kept], help="print a link by which somebody comes in")
     inviter.add_argument("--role", choices=("owner", "photographer", "viewer"), default="photographer")
     inviter.add_argument("--password-of", metavar="NAME", help="let somebody who has an account choose a new password")

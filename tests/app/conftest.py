@@ -14,9 +14,9 @@ from lucid_ridge.calc.topics import TOPICS
 
 
 def close(app: Flask) -> None:
-    """Close the application's database once no import of a terrain uses it any more."""
+    """Close the application's database once nothing in the background uses it any more."""
     for thread in threading.enumerate():
-        if thread.name.startswith("terrain "):
+        if thread.name.startswith("job "):
             thread.join(60)
     app.extensions["database"].dispose()
 

@@ -62,6 +62,13 @@ def test_what_was_saved_lives_through_kills_of_each_part(served, tmp_path):
         assert other.ask("GET", "/api/places")[1]["places"][0]["place"]["name"] == "Ling Moss"
     finally:
         other.stop()
+    # Everything one owns, out of the one and into the other, while both are served or not.
+    archive = tmp_path / "everything.zip"
+    assert "written" in served.run("export", str(archive), "--data", str(served.folder.root)).stdout
+    back = other.run("import", str(archive), "--data", str(other.folder.root))
+    assert "0 records are new, 1 were here already" in back.stdout, back.stderr
+    nobody = served.run("export", str(tmp_path / "x.zip"), "--data", str(served.folder.root), "--of", "Eve")
+    assert nobody.returncode == 1 and "Nobody here is called Eve" in nobody.stderr
     # Stopped, it leaves nothing running and the folder free; a backup can be made of it still.
     assert served.stop() == 0
     assert running(served.folder) == {} and not Cluster(served.folder.cluster).alive

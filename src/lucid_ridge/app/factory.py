@@ -12,6 +12,7 @@ from flask_openapi3.openapi import OpenAPI
 from lucid_ridge import VERSION
 from lucid_ridge.app import gate, problems
 from lucid_ridge.app.accounts.routes import feature as accounts
+from lucid_ridge.app.archives.routes import feature as archives
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions.routes import feature as compositions
@@ -19,6 +20,10 @@ from lucid_ridge.app.database import Database
 from lucid_ridge.app.evaluation.routes import feature as evaluation
 from lucid_ridge.app.field.routes import feature as field
 from lucid_ridge.app.health.routes import feature as health
+from lucid_ridge.app.jobs.queue import Here, InDatabase
+from lucid_ridge.app.jobs.routes import feature as jobs
+from lucid_ridge.app.jobs.running import carry_out
+from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.kit.routes import feature as kit
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
@@ -48,6 +53,8 @@ FEATURES = (
     outlooks,
     beginnings,
     preferences,
+    archives,
+    jobs,
     accounts,
     health,
 )
@@ -61,7 +68,8 @@ class Configuration:
     that is served. ``described`` works one out, which takes seconds. ``valley`` is the sample data that may be put beside
     one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
     without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
-    own, for others to trust.
+    own, for others to trust. ``workers`` says that worker processes do what goes on in the background; without, this process
+    does.
     """
 
     database_url: str
@@ -74,6 +82,7 @@ class Configuration:
     accounts: bool = False
     hosts: frozenset[str] = frozenset()
     authority: Path | None = None
+    workers: bool = False
 
 
 def _harden(response: Response) -> Response:
@@ -109,6 +118,11 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.extensions["files_folder"] = configuration.files_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley
+    app.extensions["queue"] = (
+        InDatabase(configuration.database_url)
+        if configuration.workers
+        else Here(lambda job: carry_out(app, job, WORKS))
+    )
     problems.register(app)
     app.before_request(gate.guard)
     app.before_request(gate.admit)

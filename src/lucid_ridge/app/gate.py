@@ -9,6 +9,7 @@ from flask import current_app, request
 from werkzeug.exceptions import BadRequest, Forbidden, Unauthorized, UnsupportedMediaType
 
 from lucid_ridge.app.accounts.cookie import look_at_cookie
+from lucid_ridge.app.archives.routes import KINDS as ARCHIVE_KINDS
 from lucid_ridge.app.identity import has_accounts, recognised
 from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
 from lucid_ridge.app.problems import Refused
@@ -22,6 +23,7 @@ _FILES = (
     ("/api/beginnings/photograph", PICTURE_KINDS),
     ("/api/terrains/", TERRAIN_KINDS),
     ("/api/tracks/import", TRACK_KINDS),
+    ("/api/archives/import", ARCHIVE_KINDS),
 )
 OPEN = frozenset(
     {

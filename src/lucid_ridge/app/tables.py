@@ -4,6 +4,7 @@ from lucid_ridge.app.accounts.tables import AccountRow, AttemptRow, InvitationRo
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import Base, Photographer
 from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.outlooks.tables import OutlookRow
@@ -20,6 +21,7 @@ __all__ = [
     "Base",
     "CompositionRow",
     "InvitationRow",
+    "JobRow",
     "KitItem",
     "OutlookRow",
     "PhotographRow",

@@ -25,6 +25,7 @@ SUFFIX = ".lucidridge.zip"
 _DUMP, _FILES = "database.dump", "files/"
 FORM = Form("lucid-ridge-backup", 1, "backup", frozenset({_DUMP}), (_FILES,))
 _PASSING = (".part", ".given", ".tiles")
+_OF_JOBS = "jobs"
 
 
 def _postgres(program: str, url: str, *arguments: str) -> None:
@@ -48,12 +49,13 @@ def _postgres(program: str, url: str, *arguments: str) -> None:
 
 
 def _attached(folder: Path) -> Iterator[Path]:
-    """Every attached file, in order; half-written ones, and tiles that are drawn again when they are asked for, left out."""
+    """Every attached file, in order; half-written ones, what waits for a job or came of one, and tiles left out."""
     if not folder.is_dir():
         return
     for path in sorted(folder.rglob("*")):
         inside = path.relative_to(folder)
-        if path.is_file() and not path.is_symlink() and not any(part.startswith(_PASSING) for part in inside.parts):
+        passing = inside.parts[0] == _OF_JOBS or any(part.startswith(_PASSING) for part in inside.parts)
+        if path.is_file() and not path.is_symlink() and not passing:
             yield path
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from lucid_ridge.formats.sealed import Manifest, SealedError
 from lucid_ridge.runtime.backup import restore_backup, write_backup
@@ -14,14 +15,21 @@ from lucid_ridge.runtime.people import PeopleError, has_accounts, make_link
 from lucid_ridge.runtime.processes import Identity
 from lucid_ridge.runtime.serve import Plan, database_of, plan_of
 from lucid_ridge.runtime.settings import Settings
-from lucid_ridge.runtime.upgrade import program, revision_of
+from lucid_ridge.runtime.upgrade import program, revision_of, revisions
+from lucid_ridge.runtime.web import ServeError, start_worker, stop_server
+
+if TYPE_CHECKING:
+    from lucid_ridge.app.database import Database
 
 
 @contextmanager
 def database_in_use(plan: Plan) -> Iterator[str]:
     """The database of a folder: the one that is served now, else one started for this."""
+    if plan.database_url is not None:
+        yield plan.database_url
+        return
     told = running(plan.folder)
-    if plan.database_url is None and told.get("database_port") and _lives(told):
+    if told.get("database_port") and _lives(told):
         cluster = Cluster(plan.folder.cluster)
         cluster.port = int(told["database_port"])
         yield cluster.url()
@@ -104,3 +112,109 @@ def invite(settings: Settings, role: str, name: str | None) -> str:
                 "Nobody has an account here yet. Start it with --lan or --accounts: it prints a link then."
             )
         return make_link(url, str(address), role, name)
+
+
+def run_worker(settings: Settings) -> int:
+    """Carry out what goes on in the background until interrupted: one more worker, here or on another machine.
+
+    Raises
+    ------
+    FolderError, PeopleError, ServeError
+        If there is no database for it.
+
+    """
+    plan = plan_of(settings)
+    told = running(plan.folder)
+    if plan.database_url is None and not (told.get("database_port") and _lives(told)):
+        raise ServeError(
+            f"Nothing is served in {plan.folder.root}. Start ./ridge serve there first, or give the address of the database "
+            "that the others use as database_url, and their folder of files with --data."
+        )
+    with database_in_use(plan) as url:
+        print("A worker is ready.   (Ctrl-C stops it)", flush=True)
+        process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files)
+        try:
+            return process.wait()
+        except KeyboardInterrupt:
+            return 0
+        finally:
+            stop_server(process)
+
+
+@contextmanager
+def _photographer(settings: Settings, name: str | None) -> Iterator[None]:
+    """The application on the database of a folder, for whoever is named; for the one there is where nobody signs in."""
+    from flask import g
+    from sqlalchemy import select
+
+    from lucid_ridge.app.accounts.secrets import name_key
+    from lucid_ridge.app.accounts.tables import AccountRow
+    from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER
+    from lucid_ridge.app.editing import database
+    from lucid_ridge.app.factory import Configuration, create_app
+    from lucid_ridge.app.identity import Who
+
+    plan = plan_of(settings)
+    with database_in_use(plan) as url:
+        if revision_of(url) != revisions()[-1]:
+            raise SealedError(
+                "The database is another version's. Start ./ridge serve there once: it brings it up to date."
+            )
+        app = create_app(Configuration(url, files_folder=plan.folder.files))
+        with app.app_context():
+            with database().transaction() as session:
+                people = {row.name_key: row.id for row in session.scalars(select(AccountRow))}
+            if name is None and len(people) > 1:
+                raise PeopleError("Several people have accounts here. Say whose it is with --of.")
+            owner = next(iter(people.values()), LOCAL_PHOTOGRAPHER) if name is None else people.get(name_key(name))
+            if owner is None:
+                raise PeopleError(f"Nobody here is called {name}.")
+            g.who = Who(owner, name or "", "owner")
+            yield
+        database_of_app: Database = app.extensions["database"]
+        database_of_app.dispose()
+
+
+def export(settings: Settings, target: Path, name: str | None) -> Manifest:
+    """Write everything that somebody owns into one file, while it is served or not.
+
+    Raises
+    ------
+    FolderError, ClusterError, PeopleError, SealedError
+        If there is nothing, nobody is called so, or the file cannot be written.
+
+    """
+    plan = plan_of(settings)
+    if plan.folder.is_new and plan.database_url is None:
+        raise FolderError(f"Nothing is kept in {plan.folder.root} yet. Name the folder that is served with --data.")
+    if target.exists():
+        raise SealedError(f"{target} is there already. Choose another name.")
+    with _photographer(settings, name):
+        from lucid_ridge.app.archives.export import write_archive
+
+        return write_archive(target.absolute(), _quietly)
+
+
+def take_in(settings: Settings, source: Path, name: str | None) -> tuple[int, int]:
+    """Take an archive in beside what somebody has; how many records are new, and how many were there already.
+
+    Raises
+    ------
+    FolderError, ClusterError, PeopleError, SealedError
+        If nothing is kept in the folder yet, nobody is called so, or the archive cannot be used: nothing is changed then.
+
+    """
+    plan = plan_of(settings)
+    if plan.folder.is_new and plan.database_url is None:
+        raise FolderError(
+            f"Nothing is kept in {plan.folder.root} yet. Start ./ridge serve there once, then take it in."
+        )
+    with _photographer(settings, name):
+        from lucid_ridge.app.archives import importing
+
+        taken = importing.take_in(source.absolute(), _quietly)
+        return sum(taken.added.values()), sum(taken.known.values())
+
+
+def _quietly(doing: str, done: int, whole: int) -> None:
+    """Nobody waits for single steps on the command line."""

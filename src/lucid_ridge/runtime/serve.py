@@ -26,7 +26,15 @@ from lucid_ridge.runtime.processes import Identity
 from lucid_ridge.runtime.reach import AT_HOME, Reach, reach_of
 from lucid_ridge.runtime.settings import Settings
 from lucid_ridge.runtime.upgrade import UpgradeError, prepare_upgrade, program, revision_of
-from lucid_ridge.runtime.web import Prepare, ServeError, listening_port, start_forecast, start_server, stop_server
+from lucid_ridge.runtime.web import (
+    Prepare,
+    ServeError,
+    listening_port,
+    start_forecast,
+    start_server,
+    start_worker,
+    stop_server,
+)
 
 DEFAULT_PORT = 8420
 _LOOK_S = 1.0
@@ -49,6 +57,7 @@ class Plan:
     """Whether a forecast of our own is run."""
     processes: int = 2
     threads: int = 4
+    workers: int = 1
     daily_backups: bool = False
     reach: Reach = AT_HOME
     moves: bool = False
@@ -128,7 +137,9 @@ def _serve(plan: Plan, lock: Lock) -> int:
         _tell_others(plan.reach, port)
         if plan.reach.accounts and not has_owner(url):
             invite_owner(url, web.address)
-        return _watch(plan, web, cluster, url)
+        workers = _Workers(plan, url)
+        stack.callback(workers.stop)
+        return _watch(plan, web, workers, cluster, url)
 
 
 def _tell_others(reach: Reach, port: int) -> None:
@@ -157,7 +168,7 @@ class _Web:
         self._since = time.monotonic()
         self._server = start_server(
             self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
-            plan.reach,
+            plan.reach, workers=True,
         )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)
@@ -177,7 +188,28 @@ class _Web:
         return self._soon >= _OFTEN
 
 
-def _watch(plan: Plan, web: _Web, cluster: Cluster | None, url: str) -> int:
+class _Workers:
+    """The workers of a plan, each started again where it stopped by itself: it does when its database goes."""
+
+    def __init__(self, plan: Plan, url: str) -> None:
+        self._plan, self._url = plan, url
+        self._running: list[subprocess.Popen[bytes]] = []
+        self._not_before = 0.0
+
+    def look_after(self) -> None:
+        self._running = [one for one in self._running if one.poll() is None]
+        if len(self._running) < self._plan.workers and time.monotonic() >= self._not_before:
+            self._not_before = time.monotonic() + _TRY_AGAIN_S
+            self._running.append(start_worker(self._url, self._plan.folder.log, self._plan.folder.files))
+
+    def stop(self) -> None:
+        for one in self._running:
+            one.terminate()
+        for one in self._running:
+            stop_server(one)
+
+
+def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, url: str) -> int:
     """Look after what runs: what stopped is started again, a backup made each day."""
     last_backup = ""
     while True:
@@ -195,6 +227,7 @@ def _watch(plan: Plan, web: _Web, cluster: Cluster | None, url: str) -> int:
                 print(f"It does not start yet: {error}", file=sys.stderr, flush=True)
                 time.sleep(_LOOK_S)
                 continue
+        workers.look_after()
         today = daily_name(datetime.now().date())
         if plan.daily_backups and today != last_backup:
             last_backup = today
@@ -261,6 +294,7 @@ def plan_of(settings: Settings) -> Plan:
         forecast_url=settings.forecast_url,
         processes=settings.processes,
         threads=settings.threads,
+        workers=settings.workers,
         daily_backups=settings.backups,
     )
 

@@ -58,6 +58,10 @@ class Settings(BaseSettings):
     forecast_url: Annotated[str | None, Field(description="address of a forecast source; none: no forecast")] = None
     processes: Annotated[int, Field(ge=1, le=64, description="web processes")] = 2
     threads: Annotated[int, Field(ge=1, le=64, description="requests that each process answers at a time")] = 4
+    workers: Annotated[
+        int,
+        Field(ge=0, le=16, description="processes for what goes on in the background; none: ./ridge worker does it"),
+    ] = 1
     backups: Annotated[bool, Field(description="a backup a day, 7 days, 4 weeks and 12 months kept")] = True
 
     @classmethod

@@ -1,4 +1,4 @@
-"""The web server and the simulated forecast as processes: started, waited for, stopped."""
+"""The web server, a worker and the simulated forecast as processes: started, waited for, stopped."""
 
 from __future__ import annotations
 
@@ -56,12 +56,13 @@ def start_server(
     processes: int = 2,
     threads: int = 4,
     reach: Reach = AT_HOME,
+    workers: bool = False,
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
 
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
-    address of a forecast source. It stops when the process that starts it ends, however that ends.
+    address of a forecast source. With *workers* what goes on in the background is left to them. It stops when the process that starts it ends, however that ends.
 
     Raises
     ------
@@ -74,6 +75,7 @@ def start_server(
         "LUCID_RIDGE_FILES": str(files),
         "LUCID_RIDGE_PREPARE": prepare,
         "LUCID_RIDGE_REACH": reach.told(),
+        "LUCID_RIDGE_WORKERS": "1" if workers else "",
         "PYTHONTZPATH": "",
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }
@@ -102,6 +104,21 @@ def start_server(
     raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 
+def start_worker(database_url: str, log: Path, files: Path) -> subprocess.Popen[bytes]:
+    """Start a worker. It stops when the process that starts it ends, however that ends."""
+    environment = os.environ | {
+        "LUCID_RIDGE_DATABASE_URL": database_url,
+        "LUCID_RIDGE_FILES": str(files),
+        "PYTHONTZPATH": "",
+    }
+    log.touch(mode=0o600)
+    with log.open("ab") as out:
+        return subprocess.Popen(
+            [*WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "lucid_ridge.runtime.worker"],
+            cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
+        )  # fmt: skip
+
+
 def start_forecast(port: int) -> subprocess.Popen[bytes]:
     """Start the simulated forecast on loopback; it is asked only once somebody looks at a day."""
     return subprocess.Popen(
@@ -111,7 +128,7 @@ def start_forecast(port: int) -> subprocess.Popen[bytes]:
 
 
 def stop_server(server: subprocess.Popen[bytes]) -> None:
-    """Stop gunicorn and its workers, or the simulated forecast."""
+    """Stop gunicorn and its processes, a worker, or the simulated forecast."""
     if server.poll() is None:
         server.terminate()
         try:

@@ -34,6 +34,7 @@ application = create_app(
         forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
         document=_root / "docs" / "openapi.json",
         valley=DemoValley(_url, _files),
+        workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),
         accounts=_reach.get("accounts", False),
         hosts=frozenset(_reach.get("hosts", ())),
         authority=Path(_reach["authority"]) if _reach.get("authority") else None,

@@ -59,8 +59,11 @@ class Taken:
     known: dict[str, int] = field(default_factory=dict)
 
 
-def take_in(path: Path, told: Told, cancelled: Callable[[], bool] = lambda: False) -> Taken:
-    """Take everything in an archive in, beside what is there.
+Finish = Callable[[Session, Taken], None]
+
+
+def take_in(path: Path, told: Told, finish: Finish = lambda session, taken: None) -> Taken:
+    """Take everything in an archive in, beside what is there; *finish* is called in the transaction that does it.
 
     A record whose id is free keeps it. One that is here already, the same in every field, is not doubled; one whose id is
     taken by anything else gets a new id, and whatever refers to it follows. Preferences are taken only where nothing was
@@ -76,9 +79,7 @@ def take_in(path: Path, told: Told, cancelled: Callable[[], bool] = lambda: Fals
         manifest = verify(path, FORM, Path(aside), lambda share: told("reading it through", round(share * 100), 100))
         archive = _read(manifest, Path(aside))
         _check_files(archive, told)
-        if cancelled():
-            return Taken()
-        return _put_in(archive, told)
+        return _put_in(archive, told, finish)
 
 
 def _read(manifest: Manifest, folder: Path) -> _Archive:
@@ -156,7 +157,7 @@ def _file_name(row: Row, photograph_id: UUID) -> str:
     return photograph_files.file_name(photograph_id, f"{stem}.x", row["media_type"])
 
 
-def _put_in(archive: _Archive, told: Told) -> Taken:
+def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
     written: list[Path] = []
     try:
         with database().transaction() as session:
@@ -171,6 +172,8 @@ def _put_in(archive: _Archive, told: Told) -> Taken:
                     told("putting it in", done, whole)
             if archive[PREFERENCES_KIND.name] and session.get(PreferencesRow, owner()) is None:
                 session.add(PreferencesRow(owner_id=owner(), **archive[PREFERENCES_KIND.name][0]))
+            session.flush()
+            finish(session, taken)
     except DBAPIError as error:
         _take_away(written)
         said = getattr(getattr(error.orig, "diag", None), "message_primary", None)

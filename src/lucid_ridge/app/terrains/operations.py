@@ -3,23 +3,26 @@
 from __future__ import annotations
 
 import hashlib
-import logging
 import re
+import secrets
 import shutil
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 from uuid import UUID
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import Select, select
+from sqlalchemy.orm import Session, object_session
 
 from lucid_ridge.app import editing
-from lucid_ridge.app.database import Database, now
+from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import claimed, database, find, owner
+from lucid_ridge.app.jobs import operations as jobs
+from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.paging import PageQuery, page, text
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains import files
@@ -44,7 +47,6 @@ from lucid_ridge.formats.terrain_grids import (
 )
 
 _UNSAFE = re.compile(r'[\x00-\x1f\x7f-\x9f/\\:*?"<>|\u2028\u2029]+')
-_LOG = logging.getLogger(__name__)
 _SILENT = timedelta(seconds=90)
 _REMEMBERED = 4
 _TILE_FORM = "1"
@@ -54,14 +56,22 @@ _lock = threading.Lock()
 
 
 def present(row: TerrainRow) -> TerrainOut:
-    """The terrain as the API shows it. An import that has been silent too long was cut off."""
-    cut_off = row.state == "importing" and now() - row.updated_at > _SILENT
+    """The terrain as the API shows it. An import that has been silent for long, and that no job does, was cut off."""
     shown = TerrainOut.model_validate(row, from_attributes=True)
-    if cut_off:
+    session = object_session(row)
+    silent = row.state == "importing" and now() - row.updated_at > _SILENT
+    if silent and session is not None and session.scalar(_doing(row.id)) is None:
         return shown.model_copy(
             update={"state": "failed", "problem": "The server stopped meanwhile; send the file again."}
         )
     return shown
+
+
+def _doing(terrain_id: UUID) -> Select[UUID]:
+    """The job that imports a terrain."""
+    return select(JobRow.id).where(
+        JobRow.state.in_(("waiting", "running")), JobRow.arguments["terrain"].astext == str(terrain_id)
+    )
 
 
 def list_terrains(query: PageQuery) -> TerrainsOut:
@@ -113,25 +123,25 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
     except TerrainError as error:
         path.unlink(missing_ok=True)
         raise Refused("/file", f"{name}: {error}") from None
-    made, fresh = _record(terrain_id, name, path.stat().st_size, plan)
+    with database().transaction() as session:
+        made, fresh = _record(session, terrain_id, name, path.stat().st_size, plan)
+        if fresh:
+            told = {"terrain": str(terrain_id), "given": path.name, "crs": crs}
+            job = jobs.add(session, "terrain", name, told).id
     if not fresh:
         # Sent twice at the same moment: the other one was faster, with the same file.
         path.unlink(missing_ok=True)
         return made, False
-    where = database()
-    target = files.kept(terrain_id)
-    worker = threading.Thread(
-        target=_import, args=(where, terrain_id, path, target, plan), name=f"terrain {terrain_id}", daemon=True
-    )
-    worker.start()
+    jobs.queue().put(job)
     return made, True
 
 
 def add_now(terrain_id: UUID, name: str, path: Path) -> TerrainOut:
     """Import a file that lies here already, and wait for it."""
     plan = plan_import(path)
-    _record(terrain_id, name, path.stat().st_size, plan)
-    _import(database(), terrain_id, path, files.kept(terrain_id), plan)
+    with database().transaction() as session:
+        _record(session, terrain_id, name, path.stat().st_size, plan)
+    _import(terrain_id, path, plan, lambda done: None, lambda session: None)
     return one(terrain_id)
 
 
@@ -143,54 +153,85 @@ def _mine(session: Session, terrain_id: UUID) -> TerrainRow | None:
     return row
 
 
-def _record(terrain_id: UUID, name: str, size: int, plan: Plan) -> tuple[TerrainOut, bool]:
+def _record(session: Session, terrain_id: UUID, name: str, size: int, plan: Plan) -> tuple[TerrainOut, bool]:
     """Say that a terrain is being imported; whether this is the import that does it."""
-    with database().transaction() as session:
-        row = _mine(session, terrain_id)
-        if row is not None and present(row).state != "failed":
-            return present(row), False
-        if row is None:
-            row = TerrainRow(id=terrain_id, owner_id=owner())
-            session.add(row)
-        row.name, row.state, row.done, row.problem = name, "importing", 0.0, ""
-        row.source_text, row.size_bytes = plan.source_text, size
-        row.latitude_deg, row.longitude_deg, row.cell_m = plan.latitude_deg, plan.longitude_deg, plan.cell_m
-        row.columns, row.rows = plan.columns, plan.rows
-        # A sign of life, also where an import that was cut off begins again with the same figures.
-        row.updated_at = now()
-        session.flush()
-        return present(row), True
+    row = _mine(session, terrain_id)
+    if row is not None and present(row).state != "failed":
+        return present(row), False
+    if row is None:
+        row = TerrainRow(id=terrain_id, owner_id=owner())
+        session.add(row)
+    row.name, row.state, row.done, row.problem = name, "importing", 0.0, ""
+    row.source_text, row.size_bytes = plan.source_text, size
+    row.latitude_deg, row.longitude_deg, row.cell_m = plan.latitude_deg, plan.longitude_deg, plan.cell_m
+    row.columns, row.rows = plan.columns, plan.rows
+    # A sign of life, also where an import that was cut off begins again with the same figures.
+    row.updated_at = now()
+    session.flush()
+    return present(row), True
 
 
-def _import(where: Database, terrain_id: UUID, path: Path, target: Path, plan: Plan) -> None:
-    """Read the heights and keep them; how far it is stands in the record."""
+def _import(
+    terrain_id: UUID, path: Path, plan: Plan, told: Callable[[float], None], finish: Callable[[Session], None]
+) -> None:
+    """Read the heights and keep them; how far it is stands in the record. *finish* is called as it is noted as ready."""
 
-    def tell(state: str, done: float, problem: str = "", terrain: Terrain | None = None, void: float = 0.0) -> None:
-        with where.transaction() as session:
+    def tell(done: float) -> None:
+        told(done)
+        with database().transaction() as session:
             row = session.get(TerrainRow, terrain_id)
-            if row is None:
-                return
-            row.state, row.done, row.problem, row.updated_at = state, done, problem, now()
-            if terrain is not None:
-                row.lowest_m, row.highest_m = terrain.relief_m
-                row.void_share = void
-                row.south_deg, row.west_deg, row.north_deg, row.east_deg = relief.map_bounds(terrain)
+            if row is not None:
+                row.done, row.updated_at = done, now()
 
-    part = target.with_suffix(".part")
+    target = files.kept(terrain_id)
+    part = target.with_name(f".part {secrets.token_hex(4)} {target.name}")
     try:
-        made, void = import_terrain(path, plan, lambda done: tell("importing", done))
+        made, void = import_terrain(path, plan, tell)
         write_terrain(made, part)
         files.put_in_place(part, target)
-        tell("ready", 1.0, terrain=made, void=void)
-    except TerrainError as error:
-        tell("failed", 0.0, str(error))
-    except Exception:
-        _LOG.exception("a terrain could not be imported")
-        tell("failed", 0.0, "The file could not be imported; save it again as GeoTIFF and send that.")
     finally:
         part.unlink(missing_ok=True)
-        if path.name.startswith(".given"):
-            path.unlink(missing_ok=True)
+    with database().transaction() as session:
+        row = session.get(TerrainRow, terrain_id)
+        if row is not None:
+            row.state, row.done, row.problem, row.updated_at = "ready", 1.0, "", now()
+            row.lowest_m, row.highest_m = made.relief_m
+            row.void_share = void
+            row.south_deg, row.west_deg, row.north_deg, row.east_deg = relief.map_bounds(made)
+        session.flush()
+        finish(session)
+
+
+def import_given(told: dict[str, Any], tell: Callable[[float], None], finish: Callable[[Session], None]) -> None:
+    """Import the file that a job tells of; *finish* is called in the transaction that notes it as ready.
+
+    Raises
+    ------
+    TerrainError
+        If it cannot be read.
+
+    """
+    terrain_id = UUID(told["terrain"])
+    path = files.folder() / told["given"]
+    if not path.is_file():
+        raise TerrainError("The file that was sent is not here any more; send it again.")
+    with database().transaction() as session:
+        row = session.get(TerrainRow, terrain_id)
+        if row is not None:
+            row.state, row.problem, row.updated_at = "importing", "", now()
+    try:
+        _import(terrain_id, path, plan_import(path, told["crs"]), tell, finish)
+    except TerrainError:
+        path.unlink(missing_ok=True)
+        raise
+    path.unlink(missing_ok=True)
+
+
+def note_undone(session: Session, told: dict[str, Any], problem: str) -> None:
+    """Note that the import that a job told of came to nothing."""
+    row = session.get(TerrainRow, UUID(told["terrain"]))
+    if row is not None and row.state == "importing":
+        row.state, row.done, row.problem, row.updated_at = "failed", 0.0, problem, now()
 
 
 def load(terrain_id: UUID) -> Terrain:

@@ -1,0 +1,90 @@
+"""A worker: a process that carries out what goes on in the background. As many as one likes, on any machine with the files.
+
+It takes jobs from the application's database. One whose worker ended without a word is taken up again by another, after
+`CUT_OFF_S`; the worker itself is started again by whoever started it.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import logging
+import os
+from pathlib import Path
+from uuid import UUID
+
+import procrastinate
+from flask import Flask
+
+from lucid_ridge.app.factory import Configuration, create_app
+from lucid_ridge.app.jobs import operations
+from lucid_ridge.app.jobs.queue import TASK
+from lucid_ridge.app.jobs.running import carry_out
+from lucid_ridge.app.jobs.works import WORKS
+
+CUT_OFF_S = 15.0
+_HEARTBEAT_S = 4.0
+_SWEEP_S = 5.0
+_AT_ONCE = 2
+_LOG = logging.getLogger(__name__)
+
+
+def make_queue(database_url: str, app: Flask) -> procrastinate.App:
+    """The queue of a database, with what its jobs do."""
+    connector = procrastinate.PsycopgConnector(conninfo=database_url.replace("+psycopg", ""), min_size=1, max_size=6)
+    made = procrastinate.App(connector=connector)
+
+    @made.task(name=TASK)
+    def do(job: str) -> None:
+        carry_out(app, UUID(job), WORKS)
+
+    return made
+
+
+async def _sweep(queue: procrastinate.App, app: Flask) -> None:
+    """Take up again, for ever, what a worker that ended without a word left behind, and forget what is old."""
+    while True:
+        try:
+            for left in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=CUT_OFF_S):
+                await queue.job_manager.retry_job(left)
+            await asyncio.to_thread(_sweep_records, app)
+        except Exception:
+            # The database may just be gone: the worker itself ends then, and is started again.
+            _LOG.exception("left jobs could not be looked for")
+        await asyncio.sleep(_SWEEP_S)
+
+
+def _sweep_records(app: Flask) -> None:
+    with app.app_context():
+        operations.put_left_ones()
+        operations.forget_old_ones()
+
+
+async def work(database_url: str, app: Flask) -> None:
+    """Carry out jobs until interrupted, or the database is gone."""
+    queue = make_queue(database_url, app)
+    async with queue.open_async():
+        sweeping = asyncio.create_task(_sweep(queue, app))
+        try:
+            await queue.run_worker_async(
+                concurrency=_AT_ONCE,
+                fetch_job_polling_interval=2.0,
+                update_heartbeat_interval=_HEARTBEAT_S,
+                stalled_worker_timeout=CUT_OFF_S,
+                delete_jobs="always",
+                # What is not done when it is stopped is begun anew at the next start.
+                shutdown_graceful_timeout=5.0,
+            )
+        finally:
+            sweeping.cancel()
+
+
+def main() -> None:
+    """What a worker process runs; its settings come by the environment, as those of the web processes do."""
+    logging.basicConfig(level=logging.WARNING)
+    url = os.environ["LUCID_RIDGE_DATABASE_URL"]
+    app = create_app(Configuration(url, files_folder=Path(os.environ["LUCID_RIDGE_FILES"]), workers=True))
+    asyncio.run(work(url, app))
+
+
+if __name__ == "__main__":
+    main()
