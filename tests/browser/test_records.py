@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import urllib.request
 from uuid import uuid4
 
 import pytest
@@ -132,3 +133,24 @@ def test_a_place_is_made_from_a_pasted_position(browser: Browser):
     made = next(p for p in api(browser.base, "GET", "/api/places")["places"] if p["place"]["name"] == "Brant Edge")
     assert made["place"]["longitude_deg"] == pytest.approx(170 + 12.25 / 60)
     api(browser.base, "DELETE", f"/api/places/{made['id']}")
+
+
+def test_everything_is_written_out_and_taken_in_again(browser: Browser, tmp_path):
+    browser.open("/settings")
+    browser.click("Write it out")
+    link = browser.by_xpath("//a[normalize-space()='Download']")
+    path = str(link.get_attribute("href")).removeprefix(browser.base)
+    with urllib.request.urlopen(browser.base + path) as answer:
+        (tmp_path / "everything.zip").write_bytes(answer.read())
+    browser.find("input[aria-label='An archive to take in']").send_keys(str(tmp_path / "everything.zip"))
+    browser.shows("Nothing new in it: all of it is here already.")
+    (tmp_path / "no.zip").write_bytes(b"no archive")
+    browser.find("input[aria-label='An archive to take in']").send_keys(str(tmp_path / "no.zip"))
+    browser.shows("This is no archive that Lucid Ridge wrote")
+    browser.click("Forget: Taking an archive in")
+    browser.until(lambda: "Nothing new in it" not in browser.text())
+    browser.open("/jobs")
+    browser.shows("In the background")
+    browser.click("Forget: Everything you own, as one file")
+    browser.shows("Nothing goes on")
+    assert not browser.complaints()

@@ -19,6 +19,7 @@ const FieldPage = lazy(() => import("./field/FieldPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
+const JobsPage = lazy(() => import("./jobs/JobsPage"));
 const JoinPage = lazy(() => import("./account/JoinPage"));
 const WordsPage = lazy(() => import("./words/WordsPage"));
 
@@ -41,6 +42,7 @@ export function App() {
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />
             <Route path="/settings" element={<SettingsPage />} />
+            <Route path="/jobs" element={<JobsPage />} />
             <Route path="/join" element={<JoinPage />} />
             <Route path="/words" element={<WordsPage />} />
             <Route path="*" element={<NotHere />} />

@@ -58,6 +58,11 @@ export function whenSignedOut(listener: () => void): () => void {
   return () => outside.delete(listener);
 }
 
+/** Tell everybody who wants to know, where an answer says so. */
+export function noticeSignedOut(status: number) {
+  if (status === 401) for (const listener of outside) listener();
+}
+
 const SILENT: Problem = {
   type: "about:blank",
   title: "The server does not answer",
@@ -87,7 +92,7 @@ export async function ask<T>(request: Promise<Result<T>>): Promise<T> {
     throw new ApiError(SILENT);
   }
   if (result.response.ok) return result.data as T;
-  if (result.response.status === 401) for (const listener of outside) listener();
+  noticeSignedOut(result.response.status);
   const problem = isProblem(result.error)
     ? result.error
     : { ...SILENT, status: result.response.status, title: result.response.statusText };

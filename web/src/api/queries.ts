@@ -151,3 +151,9 @@ export const peopleQuery = queryOptions({
   queryKey: ["people"],
   queryFn: async () => await ask(api.GET("/api/people")),
 });
+
+export const jobsQuery = queryOptions({
+  queryKey: ["jobs"],
+  queryFn: async () => (await ask(api.GET("/api/jobs"))).jobs,
+  staleTime: 0,
+});

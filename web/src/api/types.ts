@@ -92,3 +92,4 @@ export type Who = Complete<Schemas["WhoOut"]>;
 export type Person = Complete<Schemas["PersonOut"]>;
 export type Role = Exclude<Who["role"], null>;
 export type InvitationLink = Complete<Schemas["LinkOut"]>;
+export type Job = Complete<Schemas["JobOut"]>;

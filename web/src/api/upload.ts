@@ -1,4 +1,4 @@
-import { ApiError, problemOf } from "./client";
+import { ApiError, noticeSignedOut, problemOf } from "./client";
 import type { Problem } from "./types";
 
 /** Send a file as its bytes, telling how much of it is away; fetch cannot tell that. */
@@ -23,6 +23,7 @@ export function upload<T>(
         }),
       );
     request.onload = () => {
+      noticeSignedOut(request.status);
       let read: unknown;
       try {
         read = JSON.parse(request.responseText);

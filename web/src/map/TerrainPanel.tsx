@@ -8,6 +8,7 @@ import type { PlaceOut, TerrainOut } from "../api/types";
 import { upload } from "../api/upload";
 import { TextField } from "../shell/fields";
 import { notify, notifyTrouble } from "../shell/notices";
+import { Progress } from "../shell/Progress";
 import { freshId } from "../shell/freshId";
 
 const KINDS: Record<string, string> = { tif: "image/tiff", tiff: "image/tiff", asc: "text/plain", txt: "text/plain" };
@@ -17,31 +18,6 @@ const inside = (place: PlaceOut, one: TerrainOut) =>
   place.place.latitude_deg <= one.north_deg &&
   place.place.longitude_deg >= one.west_deg &&
   place.place.longitude_deg <= one.east_deg;
-
-/** How far a thing has come, in words and as a bar. */
-function Progress({ words, share }: { words: string; share: number }) {
-  const percent = Math.round(share * 100);
-  return (
-    <Box mt="1">
-      <Box fontSize="12.5px">
-        {words} {percent}%
-      </Box>
-      <Box
-        role="progressbar"
-        aria-label={words}
-        aria-valuenow={percent}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        h="6px"
-        bg="ground"
-        borderWidth="1px"
-        borderColor="line"
-      >
-        <Box h="100%" bg="moss" w={`${percent}%`} />
-      </Box>
-    </Box>
-  );
-}
 
 /** Terrain models: what is there, and bringing in another with its progress. */
 export function TerrainPanel({ places }: { places: PlaceOut[] }) {

@@ -33,7 +33,7 @@ def _counted(counts: dict[str, int]) -> str:
 
 def _export(job: Running) -> None:
     name = f"{job.id.hex}.zip"
-    made = write_archive(folder() / name, job.tell)
+    write_archive(folder() / name, job.tell)
     with database().transaction() as session:
         size = (folder() / name).stat().st_size
         job.finish(
@@ -41,7 +41,7 @@ def _export(job: Running) -> None:
             {
                 "file": name,
                 "name": f"Lucid Ridge {now():%Y-%m-%d}.zip",
-                "text": f"{size / 1e6:.1f} MB with {len(made.parts)} parts",
+                "text": f"{size / 1e6:.1f} MB",
             },
         )
 
