@@ -86,6 +86,11 @@ class Served:
         found = subprocess.run(["pgrep", "-P", str(self.web)], capture_output=True, text=True, check=False)
         return [int(pid) for pid in found.stdout.split()]
 
+    def background(self) -> list[int]:
+        """The workers for what goes on in the background; none where one is just being started again."""
+        command = ["pgrep", "-P", str(self.process.pid), "-f", "lucid_ridge.runtime.worker"]
+        return [int(pid) for pid in subprocess.run(command, capture_output=True, text=True, check=False).stdout.split()]
+
     def kill(self, *pids: int) -> None:
         for pid in pids:
             try:
@@ -94,7 +99,7 @@ class Served:
                 continue
 
     def kill_all(self) -> None:
-        self.kill(self.process.pid, self.web, *self.workers(), self.postmaster)
+        self.kill(self.process.pid, self.web, *self.workers(), *self.background(), self.postmaster)
         self.process.wait()
         self.said.close()
 

@@ -17,7 +17,7 @@ import pytest
 from .served import Served
 
 ROUNDS = int(os.environ.get("LUCID_RIDGE_ROUNDS", "3"))
-VICTIMS = ("a worker", "the web server", "the database", "the start command", "all of them")
+VICTIMS = ("a web process", "the web server", "a worker", "the database", "the start command", "all of them")
 WRITERS = 3
 
 
@@ -61,8 +61,10 @@ class Writer(threading.Thread):
 
 def kill(served: Served, victim: str, chance: random.Random) -> bool:
     """Kill something; whether it has to be started by hand again."""
-    if victim == "a worker":
+    if victim == "a web process":
         served.kill(*chance.sample(served.workers(), k=1))
+    elif victim == "a worker":
+        served.kill(*served.background())
     elif victim == "the web server":
         served.kill(served.web)
     elif victim == "the database":
@@ -78,6 +80,23 @@ def kill(served: Served, victim: str, chance: random.Random) -> bool:
     return False
 
 
+def asked_for(served: Served) -> list[str]:
+    """A job, where it was acknowledged."""
+    try:
+        status, answer = served.ask("POST", "/api/archives/export")
+    except (OSError, http.client.HTTPException, ValueError):
+        return []
+    return [answer["id"]] if status == 202 else []
+
+
+def over(served: Served, job: str) -> bool:
+    """Whether a job has ended."""
+    try:
+        return served.ask("GET", f"/api/jobs/{job}")[1]["state"] in ("done", "failed", "stopped")
+    except (OSError, http.client.HTTPException, ValueError, KeyError):
+        return False
+
+
 @pytest.mark.parametrize("seed", [20261125])
 def test_nothing_acknowledged_is_lost_whatever_is_killed(tmp_path_factory, seed, capsys):
     served = Served(tmp_path_factory.mktemp("endurance"))
@@ -87,9 +106,11 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed(tmp_path_factory, seed,
     for writer in writers:
         writer.start()
     back: list[float] = []
+    jobs: list[str] = []
     try:
         for number in range(ROUNDS):
             time.sleep(chance.uniform(0.3, 1.5))
+            jobs += asked_for(served)
             victim = VICTIMS[number % len(VICTIMS)] if len(VICTIMS) <= ROUNDS else chance.choice(VICTIMS[1:])
             since = time.monotonic()
             if kill(served, victim, chance):
@@ -100,6 +121,8 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed(tmp_path_factory, seed,
             writer.done.set()
         for writer in writers:
             writer.join(30)
+        served.until(lambda: all(over(served, job) for job in jobs), "a job does not end")
+        ends = [served.ask("GET", f"/api/jobs/{job}")[1] for job in jobs]
         saved, after = {}, None
         while True:
             page = served.ask("GET", f"/api/places?limit=200{f'&after={after}' if after else ''}")[1]
@@ -116,8 +139,9 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed(tmp_path_factory, seed,
     # What is saved at the acknowledged version is what was acknowledged.
     assert all(saved[one][1] == told[1] for one, told in acknowledged.items() if saved[one][0] == told[0])
     assert len(acknowledged) > ROUNDS
+    assert [job for job in ends if job["state"] != "done" or not job["has_file"]] == []
     with capsys.disabled():
         print(
             f"\n{ROUNDS} kills, {sum(w.asked for w in writers)} writes asked, {len(acknowledged)} records acknowledged, "
-            f"none lost; back after {min(back):.1f} to {max(back):.1f} s"
+            f"none lost; {len(jobs)} jobs, all done; back after {min(back):.1f} to {max(back):.1f} s"
         )
