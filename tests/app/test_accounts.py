@@ -395,21 +395,20 @@ def records_of(client: FlaskClient) -> dict[str, str]:
     ids = add_kit(client)
     place = add_place(client)
     scene = example_scene()
+    scene["composition"]["settings"]["filters"] = []
     body = {"name": "Mine", "place_id": place, **ids, "composition": scene["composition"]}
     made = client.post("/api/compositions", json=body)
     assert made.status_code == 201, made.json
     composition = made.json["id"]
-    variant = client.post(
-        f"/api/compositions/{composition}/variants", json={"name": "A", "composition": scene["composition"]}
-    )
-    points = [{"latitude_deg": 54.1, "longitude_deg": -2.4}, {"latitude_deg": 54.2, "longitude_deg": -2.4}]
-    track = client.post(
-        "/api/tracks", json={"place_id": place, "track": {"name": "Path", "kind": "path", "points": points}}
-    )
+    kept = {"id": str(uuid4()), "name": "A", **ids, "composition": scene["composition"]}
+    variant = client.post(f"/api/compositions/{composition}/variants", json=kept)
+    points = [[54.1, -2.4, None], [54.2, -2.4, 300.0]]
+    track = client.post("/api/tracks", json={"place_id": place, "name": "Path", "kind": "path", "points": points})
+    job = client.post("/api/archives/export")
     found = {"kit": ids["body_id"], "places": place, "compositions": composition}
-    for name, answer in (("variants", variant), ("tracks", track)):
-        if answer.status_code == 201:
-            found[name] = answer.json["id"]
+    for name, answer in (("variants", variant), ("tracks", track), ("jobs", job)):
+        assert answer.status_code in (201, 202), answer.json
+        found[name] = answer.json["id"]
     return found
 
 
@@ -450,3 +449,86 @@ def test_nobody_hangs_a_record_on_somebody_elses(shared):
     for part in ("body_id", "lens_id", "support_id"):
         other = body | {"place_id": mine, part: str(UUID(theirs["kit"]))}
         assert ben.post("/api/compositions", json=other).status_code == 422
+
+
+def lent(ada: FlaskClient, ben: FlaskClient, may_copy: bool, kind: str = "composition") -> tuple[dict[str, str], Any]:
+    """Something of Ada's that she shares with Ben, and the share."""
+    mine = records_of(ada)
+    body = {"kind": kind, "record_id": mine[f"{kind}s"], "with_id": ben.get("/api/account").json["id"]}
+    made = ada.put("/api/shares", json=body | {"may_copy": may_copy})
+    assert made.status_code == 200, made.json
+    return mine, made.json
+
+
+def test_what_is_shared_is_looked_at_and_nothing_else(shared):
+    ada, ben, eve = member(shared, "Ada"), member(shared, "Ben"), member(shared, "Eve")
+    mine, made = lent(ada, ben, may_copy=False)
+    assert (made["name"], made["person"]) == ("Mine", "Ben")
+    (seen,) = ben.get("/api/shares").json["theirs"]
+    assert (seen["name"], seen["person"], seen["may_copy"]) == ("Mine", "Ada", False)
+    whole = ben.get(f"/api/shares/{seen['id']}").json
+    assert whole["place"]["place"]["name"] == "Ling Moss"
+    (one,) = whole["compositions"]
+    assert one["brief"]["name"] == "Mine" and one["outlook"]["view"] and len(one["facts"]) == 3
+    # It is looked at through the share alone, changed by nobody else, and copied only where that is allowed.
+    assert ben.get(f"/api/compositions/{mine['compositions']}").status_code == 404
+    assert ben.get("/api/compositions").json["compositions"] == []
+    refused = ben.post(f"/api/shares/{seen['id']}/copy")
+    assert refused.status_code == 422 and "not copy it" in refused.json["detail"]
+    for method, path in (("GET", ""), ("POST", "/copy"), ("DELETE", "")):
+        assert eve.open(f"/api/shares/{seen['id']}{path}", method=method).status_code == 404
+    assert eve.get("/api/shares").json["theirs"] == []
+    # What is deleted is not seen any more; brought back, it is again; a share that has ended is gone.
+    ada.delete(f"/api/compositions/{mine['compositions']}")
+    assert ben.get(f"/api/shares/{seen['id']}").status_code == 404
+    assert ben.get("/api/shares").json["theirs"] == []
+    ada.post(f"/api/compositions/{mine['compositions']}/restore")
+    assert ben.get(f"/api/shares/{seen['id']}").status_code == 200
+    assert ada.delete(f"/api/shares/{seen['id']}").status_code == 204
+    assert ben.get(f"/api/shares/{seen['id']}").status_code == 404
+
+
+@pytest.mark.parametrize("kind", ["composition", "place"])
+def test_what_may_be_copied_becomes_ones_own(shared, kind):
+    ada, ben = member(shared, "Ada"), member(shared, "Ben")
+    mine, made = lent(ada, ben, may_copy=True, kind=kind)
+    before = ada.get("/api/compositions").data
+    copied = ben.post(f"/api/shares/{made['id']}/copy")
+    assert copied.status_code == 201, copied.json
+    (fresh,) = copied.json["composition_ids"]
+    assert fresh != mine["compositions"]
+    theirs = ben.get(f"/api/compositions/{fresh}").json
+    original = ada.get(f"/api/compositions/{mine['compositions']}").json
+    assert theirs["composition"] == original["composition"] and theirs["name"] == "Mine"
+    assert len(ben.get("/api/kit").json["items"]) == 3
+    assert len(ben.get("/api/tracks").json["tracks"]) == (1 if kind == "place" else 0)
+    # It is a copy: what becomes of the one is nothing to the other.
+    ben.delete(f"/api/compositions/{fresh}")
+    assert ada.get("/api/compositions").data == before
+
+
+def test_sharing_with_nobody_or_of_nothing_is_refused(shared):
+    ada, ben = member(shared, "Ada"), member(shared, "Ben")
+    mine = records_of(ada)
+    me, him = (one.get("/api/account").json["id"] for one in (ada, ben))
+    for body, status in (
+        ({"kind": "place", "record_id": mine["places"], "with_id": me}, 422),
+        ({"kind": "place", "record_id": mine["places"], "with_id": str(uuid4())}, 422),
+        ({"kind": "place", "record_id": str(uuid4()), "with_id": him}, 404),
+        ({"kind": "kit", "record_id": mine["kit"], "with_id": him}, 422),
+    ):
+        assert ada.put("/api/shares", json=body).status_code == status
+    assert ben.put("/api/shares", json={"kind": "place", "record_id": mine["places"], "with_id": me}).status_code == 404
+    viewer = member(shared, "Vera", "viewer")
+    told = ada.put(
+        "/api/shares",
+        json={
+            "kind": "place",
+            "record_id": mine["places"],
+            "with_id": viewer.get("/api/account").json["id"],
+            "may_copy": True,
+        },
+    ).json
+    assert viewer.get(f"/api/shares/{told['id']}").status_code == 200
+    assert viewer.post(f"/api/shares/{told['id']}/copy").status_code == 403
+    assert viewer.delete(f"/api/shares/{told['id']}").status_code == 204

@@ -142,3 +142,12 @@ def test_a_pasted_position_is_read_with_its_time_zone(client):
     assert client.post("/api/places/locate", json={"text": "0, -150"}).json["time_zone"] == "Etc/GMT+10"
     refused = client.post("/api/places/locate", json={"text": "over the hill"})
     assert refused.status_code == 422 and refused.json["errors"][0]["pointer"] == "/text"
+
+
+def test_a_composition_whose_filter_is_gone_is_told_of_and_not_an_error(client):
+    ids, scene = add_kit(client), example_scene()
+    assert scene["composition"]["settings"]["filters"], "the example uses a filter, which is not in this kit"
+    body = {"name": "A", "place_id": add_place(client), **ids, "composition": scene["composition"]}
+    made = client.post("/api/compositions", json=body).json["id"]
+    (told,) = client.post("/api/outlooks", json={"ids": [made]}).json["outlooks"]
+    assert told["view"] is None and "open it to see why" in told["said"]

@@ -32,6 +32,7 @@ from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.preferences.routes import feature as preferences
+from lucid_ridge.app.sharing.routes import feature as sharing
 from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import feature as tracks
 from lucid_ridge.app.variants.routes import feature as variants
@@ -54,6 +55,7 @@ FEATURES = (
     beginnings,
     preferences,
     archives,
+    sharing,
     jobs,
     accounts,
     health,

@@ -46,6 +46,7 @@ OWN = frozenset(
         "accounts.change_password",
         "accounts.sign_out_device",
         "preferences.put_preferences",
+        "sharing.end_share",
     }
 )
 """What somebody may change who only looks on: how they themselves sign in, and how they see things."""

@@ -11,6 +11,7 @@ from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
+from lucid_ridge.app.sharing.tables import ShareRow
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.variants.tables import VariantRow
@@ -29,6 +30,7 @@ __all__ = [
     "PlaceRow",
     "PreferencesRow",
     "SequenceRow",
+    "ShareRow",
     "SignInRow",
     "Take",
     "TerrainRow",

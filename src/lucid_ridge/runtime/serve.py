@@ -8,7 +8,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -130,7 +130,7 @@ def _serve(plan: Plan, lock: Lock) -> int:
         if has_accounts(url):
             # Once people have accounts here, nobody comes in without one, from wherever it is reached.
             plan = replace(plan, reach=replace(plan.reach, accounts=True))
-        web = _Web(plan, lock, url, port, forecast)
+        web = _Web(plan, lock, url, port, forecast, lambda: cluster is None or cluster.alive)
         stack.callback(web.stop)
         web.start()
         print(f"Lucid Ridge is ready: {web.address}   (Ctrl-C stops it)", flush=True)
@@ -156,8 +156,11 @@ def _tell_others(reach: Reach, port: int) -> None:
 class _Web:
     """The web server of a plan: started, and started again where it stopped by itself."""
 
-    def __init__(self, plan: Plan, lock: Lock, url: str, port: int, forecast: str | None) -> None:
+    def __init__(
+        self, plan: Plan, lock: Lock, url: str, port: int, forecast: str | None, database_runs: Callable[[], bool]
+    ) -> None:
         self._plan, self._lock, self._url, self._port, self._forecast = plan, lock, url, port, forecast
+        self._database_runs = database_runs
         self._server: subprocess.Popen[bytes] | None = None
         self._since = 0.0
         self._soon = 0
@@ -168,7 +171,7 @@ class _Web:
         self._since = time.monotonic()
         self._server = start_server(
             self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
-            plan.reach, workers=True,
+            plan.reach, workers=True, may_come=self._database_runs,
         )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)

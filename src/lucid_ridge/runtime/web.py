@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import http.client
 import os
 import signal
 import socket
@@ -10,12 +11,15 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 from typing import Literal
 
 from lucid_ridge.runtime.folder import ROOT
 from lucid_ridge.runtime.processes import WITH_PARENT
 from lucid_ridge.runtime.reach import AT_HOME, LOOPBACK, Reach
+
+_PATIENCE_S = 180.0
 
 Prepare = Literal["nothing", "migrate", "demo"]
 
@@ -57,17 +61,19 @@ def start_server(
     threads: int = 4,
     reach: Reach = AT_HOME,
     workers: bool = False,
+    may_come: Callable[[], bool] = lambda: True,
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
 
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
-    address of a forecast source. With *workers* what goes on in the background is left to them. It stops when the process that starts it ends, however that ends.
+    address of a forecast source. With *workers* what goes on in the background is left to them. It is waited for while
+    *may_come* holds. It stops when the process that starts it ends, however that ends.
 
     Raises
     ------
     ServeError
-        If it does not come up within three minutes; the log is in the message.
+        If it does not come up within three minutes, or cannot any more; the log is in the message.
 
     """
     environment = os.environ | {
@@ -92,15 +98,15 @@ def start_server(
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
-    for _ in range(1800):
-        if server.poll() is not None:
-            break
+    end = time.monotonic() + _PATIENCE_S
+    while server.poll() is None and may_come() and time.monotonic() < end:
         try:
             with urllib.request.urlopen(reach.ready_address(port), timeout=5, context=reach.trust()):
                 return server
-        except OSError:
+        except (OSError, http.client.HTTPException):
             time.sleep(0.1)
     server.kill()
+    server.wait()
     raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
+from uuid import UUID
 
-from sqlalchemy import func, select, text
+from sqlalchemy import false, func, select, text
 from sqlalchemy.orm import Session
 
 from lucid_ridge import VERSION
@@ -34,9 +35,21 @@ Told = Callable[[str, int, int], None]
 """Told what is being done, how much of it is done, and how much there is."""
 
 
-def _records(session: Session, kind: Kind, told: Callable[[], None]) -> Iterator[bytes]:
+Only = Mapping[str, set[UUID]]
+"""Which records go out, by kind; of what is not in it, none."""
+
+
+def _chosen(kind: Kind, only: Only | None) -> list[Any]:
     table: Any = kind.table
-    rows = select(table).where(table.owner_id == owner())
+    mine = [table.owner_id == owner()]
+    if only is None:
+        return mine
+    return [*mine, false() if kind is PREFERENCES_KIND else table.id.in_(only.get(kind.name, set()))]
+
+
+def _records(session: Session, kind: Kind, only: Only | None, told: Callable[[], None]) -> Iterator[bytes]:
+    table: Any = kind.table
+    rows = select(table).where(*_chosen(kind, only))
     if kind is not PREFERENCES_KIND:
         rows = rows.order_by(table.created_at, table.id)
     between = b"[\n"
@@ -48,13 +61,15 @@ def _records(session: Session, kind: Kind, told: Callable[[], None]) -> Iterator
     yield b"[]\n" if between == b"[\n" else b"\n]\n"
 
 
-def _count(session: Session, kind: Kind) -> int:
+def _count(session: Session, kind: Kind, only: Only | None) -> int:
     table: Any = kind.table
-    return session.scalars(select(func.count()).select_from(table).where(table.owner_id == owner())).one()
+    return session.scalars(select(func.count()).select_from(table).where(*_chosen(kind, only))).one()
 
 
-def write_archive(target: Path, told: Told) -> Manifest:
+def write_archive(target: Path, told: Told, only: Only | None = None) -> Manifest:
     """Write everything that the asker owns into a file, whole or not at all: deleted records too, which may be brought back.
+
+    With *only*, just these records: what each of them refers to has to be among them.
 
     Files that somebody took out of the folder by hand are missing in it, as they are here.
 
@@ -68,8 +83,8 @@ def write_archive(target: Path, told: Told) -> Manifest:
         # One moment for all of it, whatever is saved meanwhile.
         session.connection(execution_options={"isolation_level": "REPEATABLE READ"})
         revision = session.scalar(text("SELECT version_num FROM alembic_version")) or ""
-        files = _files(session)
-        whole = sum(_count(session, kind) for kind in ALL) + len(files)
+        files = _files(session, only)
+        whole = sum(_count(session, kind, only) for kind in ALL) + len(files)
         done = 0
 
         def one_more() -> None:
@@ -80,8 +95,8 @@ def write_archive(target: Path, told: Told) -> Manifest:
 
         with sealed(target, FORM, f"Lucid Ridge {VERSION}", revision, packed=True) as archive:
             for kind in ALL:
-                archive.pieces(kind.part, _records(session, kind, one_more))
-            archive.pieces(PLACES, iter([export_geojson().encode()]))
+                archive.pieces(kind.part, _records(session, kind, only, one_more))
+            archive.pieces(PLACES, iter([export_geojson().encode()] if only is None else [b"{}"]))
             for name, path in files:
                 if path.is_file():
                     archive.file(name, path)
@@ -89,13 +104,16 @@ def write_archive(target: Path, told: Told) -> Manifest:
     return manifest_of(target, FORM)
 
 
-def _files(session: Session) -> list[tuple[str, Path]]:
+def _files(session: Session, only: Only | None) -> list[tuple[str, Path]]:
     """The files of one's records: their names in an archive, and where they lie."""
+    kinds = {kind.name: kind for kind in ALL}
     terrains = session.scalars(
-        select(TerrainRow.id).where(TerrainRow.owner_id == owner(), TerrainRow.state == "ready").order_by(TerrainRow.id)
+        select(TerrainRow.id)
+        .where(TerrainRow.state == "ready", *_chosen(kinds["terrains"], only))
+        .order_by(TerrainRow.id)
     ).all()
     names = session.scalars(
-        select(PhotographRow.file_name).where(PhotographRow.owner_id == owner()).order_by(PhotographRow.id)
+        select(PhotographRow.file_name).where(*_chosen(kinds["photographs"], only)).order_by(PhotographRow.id)
     ).all()
     pictures = photograph_files.folder() if names else Path()
     return [

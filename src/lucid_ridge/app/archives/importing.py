@@ -53,10 +53,14 @@ class _Archive:
 
 @dataclass
 class Taken:
-    """How many records came in, by kind, and how many were here already, the same in every field."""
+    """How many records came in, by kind, and how many were here already, the same in every field.
+
+    ``moved`` has the id that each of those that came in got.
+    """
 
     added: dict[str, int] = field(default_factory=dict)
     known: dict[str, int] = field(default_factory=dict)
+    moved: dict[UUID, UUID] = field(default_factory=dict, compare=False)
 
 
 Finish = Callable[[Session, Taken], None]
@@ -161,7 +165,8 @@ def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
     written: list[Path] = []
     try:
         with database().transaction() as session:
-            moved, taken = _fitted(session, archive)
+            taken = _fitted(session, archive)
+            moved = taken.moved
             _write_files(archive, moved, written)
             done, whole = 0, sum(len(rows) for rows in archive.rows.values())
             for kind in KINDS:
@@ -189,11 +194,10 @@ def _take_away(written: Iterable[Path]) -> None:
         path.unlink(missing_ok=True)
 
 
-def _fitted(session: Session, archive: _Archive) -> tuple[dict[UUID, UUID], Taken]:
-    """The new id of each record that comes in: its own where that is free. Those that are here already are not in it."""
-    moved: dict[UUID, UUID] = {}
-    same: set[UUID] = set()
+def _fitted(session: Session, archive: _Archive) -> Taken:
+    """What comes in, with the new id of each record: its own where that is free. Those that are here already have none."""
     taken = Taken()
+    moved, same = taken.moved, set[UUID]()
     for kind in KINDS:
         rows, known = archive[kind.name], 0
         there = _there(session, kind, [row["id"] for row in rows])
@@ -207,7 +211,7 @@ def _fitted(session: Session, archive: _Archive) -> tuple[dict[UUID, UUID], Take
                 moved[row["id"]] = row["id"] if held is None else uuid4()
         if rows:
             taken.added[kind.name], taken.known[kind.name] = len(rows) - known, known
-    return moved, taken
+    return taken
 
 
 def _there(session: Session, kind: Kind, ids: list[UUID]) -> dict[UUID, Any]:

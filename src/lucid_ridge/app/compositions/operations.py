@@ -146,7 +146,7 @@ def list_compositions(query: PageQuery) -> CompositionsOut:
     with database().transaction() as session:
         rows, following = page(session, mine, query, order, (text, text, UUID))
         looked_for = outlooks.known(session, ((row[0], row[1]) for row in rows), drawn=False)
-        shown = [_brief(row[0], row[1], row[2], looked_for.get(row[0].id)) for row in rows]
+        shown = [brief(row[0], row[1], row[2], looked_for.get(row[0].id)) for row in rows]
         return CompositionsOut(compositions=shown, next=following)
 
 
@@ -163,7 +163,8 @@ def season_of(month: int, latitude_deg: float) -> SeasonName:
     return _SEASONS[((month % 12) // 3 + (0 if latitude_deg >= 0 else 2)) % 4]
 
 
-def _brief(row: CompositionRow, place: PlaceRow, lens_name: str, outlook: OutlookRow | None) -> CompositionBrief:
+def brief(row: CompositionRow, place: PlaceRow, lens_name: str, outlook: OutlookRow | None) -> CompositionBrief:
+    """A composition in a list."""
     latitude, longitude = stands_at(row, place)
     azimuth = math.radians(row.azimuth_deg)
     ahead = (_AHEAD_M * math.sin(azimuth), _AHEAD_M * math.cos(azimuth))

@@ -27,6 +27,7 @@ from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.places.saved import core_place
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.core.changes.check import check_scene
 from lucid_ridge.core.light.direction import SIDES, LightSide, light_side
 from lucid_ridge.core.light.ephemeris import sun_at
 from lucid_ridge.core.light_windows.next_light import next_window
@@ -97,6 +98,8 @@ def _side(state: State, at: datetime) -> LightSide:
 def _work_out(outlook: OutlookRow, scene: Scene, at: datetime) -> None:
     """Put into a row how a scene looks and when its light comes next."""
     try:
+        # A filter that it uses may have been deleted since.
+        check_scene(scene)
         state = build_state(scene, terrain=terrain_of(scene.place))
         window = next_window(state, at)
     except (SceneError, ValueError):

@@ -1,0 +1,1 @@
+"""Sharing: a place or a composition that somebody else may look at, or copy into their own."""
