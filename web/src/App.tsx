@@ -4,6 +4,7 @@ import { Route, Routes } from "react-router";
 import { Door } from "./account/Door";
 import { useResend } from "./field/useResend";
 import { Tour } from "./tour/Tour";
+import { ShareSheet } from "./sharing/ShareSheet";
 import { useTellFull } from "./shell/useTellFull";
 import { LoadingTrouble } from "./shell/LoadingTrouble";
 import { Loading, NotHere } from "./shell/states";
@@ -19,6 +20,8 @@ const FieldPage = lazy(() => import("./field/FieldPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
+const SharedPage = lazy(() => import("./sharing/SharedPage"));
+const OneSharePage = lazy(() => import("./sharing/OneSharePage"));
 const JobsPage = lazy(() => import("./jobs/JobsPage"));
 const JoinPage = lazy(() => import("./account/JoinPage"));
 const WordsPage = lazy(() => import("./words/WordsPage"));
@@ -42,12 +45,15 @@ export function App() {
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />
             <Route path="/settings" element={<SettingsPage />} />
+            <Route path="/shared" element={<SharedPage />} />
+            <Route path="/shared/:id" element={<OneSharePage />} />
             <Route path="/jobs" element={<JobsPage />} />
             <Route path="/join" element={<JoinPage />} />
             <Route path="/words" element={<WordsPage />} />
             <Route path="*" element={<NotHere />} />
           </Routes>
           <Tour />
+          <ShareSheet />
         </Door>
       </Suspense>
     </LoadingTrouble>

@@ -157,3 +157,14 @@ export const jobsQuery = queryOptions({
   queryFn: async () => (await ask(api.GET("/api/jobs"))).jobs,
   staleTime: 0,
 });
+
+export const sharesQuery = queryOptions({
+  queryKey: ["shares"],
+  queryFn: async () => await ask(api.GET("/api/shares")),
+});
+
+export const shareQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["shares", id],
+    queryFn: async () => await ask(api.GET("/api/shares/{id}", { params: { path: { id } } })),
+  });

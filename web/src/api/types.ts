@@ -93,3 +93,4 @@ export type Person = Complete<Schemas["PersonOut"]>;
 export type Role = Exclude<Who["role"], null>;
 export type InvitationLink = Complete<Schemas["LinkOut"]>;
 export type Job = Complete<Schemas["JobOut"]>;
+export type Share = Complete<Schemas["ShareOut"]>;

@@ -1,6 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 
 import { api, ApiError, ask } from "../api/client";
 import { renew, terrainsQuery } from "../api/queries";
@@ -69,14 +69,29 @@ export function PlaceSheet({ place, start, onClose, onSaved }: Props) {
   const wrong = { skyline: typeof skyline === "string" ? skyline : undefined, tide: typeof tide === "string" ? tide : undefined };
   const put = (part: Partial<Place>) => setDraft((now) => ({ ...now, ...part }));
   const locate = useMutation({
-    mutationFn: async (text: string) => ask(api.POST("/api/places/locate", { body: { text } })),
-    onSuccess: ({ elevation_m, terrain_id, ...found }) =>
-      put({
-        ...found,
-        ...(typeof elevation_m === "number" ? { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const } : {}),
-      }),
+    mutationFn: async (text: string): Promise<Partial<Place>> => {
+      const { elevation_m, terrain_id, ...found } = await ask(api.POST("/api/places/locate", { body: { text } }));
+      const high = { elevation_m, terrain_id: terrain_id ?? null, horizon: "terrain" as const };
+      return { ...found, ...(typeof elevation_m === "number" ? { ...high, elevation_m } : {}) };
+    },
+    onSuccess: put,
   });
-  const { mutate: askWhere } = locate;
+  // A press on Save may come before the answer to what was pasted: what is saved has it all the same.
+  const sought = useRef<Promise<Partial<Place>> | null>(null);
+  const { mutateAsync: find } = locate;
+  const askWhere = useCallback(
+    (text: string) => {
+      const now = find(text);
+      sought.current = now;
+      now.then(
+        () => {
+          if (sought.current === now) sought.current = null;
+        },
+        () => undefined,
+      );
+    },
+    [find],
+  );
   const asked = useRef(false);
   useEffect(() => {
     if (!start || asked.current) return;
@@ -88,6 +103,7 @@ export function PlaceSheet({ place, start, onClose, onSaved }: Props) {
       const { access, parking, walk_in, right_of_way, hazards } = notes;
       const whole = {
         ...draft,
+        ...(await sought.current),
         ...(typeof skyline === "string" ? {} : { skyline }),
         ...(typeof tide === "string" ? {} : { tide }),
       };
@@ -146,8 +162,11 @@ export function PlaceSheet({ place, start, onClose, onSaved }: Props) {
           hint="Fills in latitude, longitude, time zone, and the height where a terrain is known."
           onCommit={(text) => {
             setPasted(text);
-            if (text.trim()) locate.mutate(text);
-            else locate.reset();
+            if (text.trim()) askWhere(text);
+            else {
+              sought.current = null;
+              locate.reset();
+            }
           }}
         />
         <More

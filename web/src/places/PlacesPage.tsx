@@ -9,6 +9,7 @@ import type { CompositionBrief, PlaceOut } from "../api/types";
 import { compositionActs } from "../home/compositionActs";
 import { RareActs } from "../shell/RareActs";
 import { notify, notifyTrouble } from "../shell/notices";
+import { shareActs } from "../sharing/shareActs";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { PlaceSheet } from "./PlaceSheet";
@@ -80,6 +81,7 @@ function PlaceCard({ place, compositions, onEdit }: { place: PlaceOut; compositi
               label: "Duplicate",
               run: () => void ask(api.POST("/api/places/{id}/duplicate", path)).then(refresh, notifyTrouble),
             },
+            ...shareActs({ kind: "place", id: place.id, name }),
             { key: "delete", label: "Delete", run: () => void remove() },
           ]}
         />

@@ -1,7 +1,9 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, NavLink } from "react-router";
 
+import { accountQuery } from "../account/account";
 import { Word } from "../words/Word";
 import { compositionsQuery, queryClient } from "../api/queries";
 import { paint } from "../theme/system";
@@ -23,6 +25,12 @@ const Nav = chakra(NavLink, {
     _hover: { color: "ink" },
   },
 });
+
+/** Only where there are others to share with. */
+function SharedNav() {
+  const { data: who } = useQuery(accountQuery);
+  return who?.accounts ? <Nav to="/shared">Shared</Nav> : null;
+}
 
 export function Mark() {
   return (
@@ -81,6 +89,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           <Nav to="/map">Map</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
+          <SharedNav />
           <Nav to="/words">Words</Nav>
           <Nav to="/settings">Settings</Nav>
         </Flex>

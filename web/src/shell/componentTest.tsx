@@ -1,4 +1,5 @@
 import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render } from "@testing-library/react";
 import { afterEach, expect } from "vitest";
 import { axe } from "vitest-axe";
@@ -16,7 +17,12 @@ window.ResizeObserver ??= class {
 
 /** A component as the application shows it, with its styles and no server. */
 export function show(component: React.ReactNode) {
-  return render(<ChakraProvider value={system}>{component}</ChakraProvider>);
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={client}>{component}</QueryClientProvider>
+    </ChakraProvider>,
+  );
 }
 
 /** Nothing that a person who cannot see, or cannot point, would miss. */
