@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import io
 import os
 import signal
@@ -15,7 +16,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 import pytest
-from sqlalchemy import func, select, update
+from sqlalchemy import func, select, text, update
 
 from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, now
 from lucid_ridge.app.factory import Configuration, create_app
@@ -24,6 +25,7 @@ from lucid_ridge.app.jobs.running import MOST_CUT_OFF, Overtaken, Running, Stopp
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.runtime.worker import make_queue, sweep
 from tests.app.test_archives import everything
 from tests.app.test_light_and_land import TIFF, settled, valley  # noqa: F401
 
@@ -316,3 +318,30 @@ def test_two_servers_and_two_workers_are_one(two_servers, valley):  # noqa: F811
     assert {t["state"] for t in ends} == {"done"}, ends
     with apps[0].extensions["database"].transaction() as session:
         assert session.scalar(select(func.count()).select_from(PlaceRow)) == 1
+
+
+def test_one_that_waits_behind_a_dead_workers_is_not_held_up(two_servers):
+    """A worker ended without a word, its job was put into the queue once more meanwhile: both places hold one name."""
+    _, _, (app, _) = two_servers
+    left = noted(app, state="running", seen_at=now() - operations._LEFT * 2)
+    queue = app.extensions["queue"]
+    states = text("SELECT status::text FROM procrastinate_jobs ORDER BY id")
+
+    def waiting() -> list[str]:
+        with app.extensions["database"].transaction() as session:
+            return list(session.scalars(states))
+
+    queue.put(left)
+    with app.extensions["database"].transaction() as session:
+        session.execute(text("UPDATE procrastinate_jobs SET status = 'doing', worker_id = NULL"))
+    queue.put(left)
+    queue.put(left)
+    assert waiting() == ["doing", "todo"]
+
+    async def once() -> None:
+        made = make_queue(app.extensions["database"].engine.url.render_as_string(hide_password=False), app)
+        async with made.open_async():
+            await sweep(made, app)
+
+    asyncio.run(once())
+    assert waiting() == ["todo"]

@@ -40,13 +40,19 @@ def make_queue(database_url: str, app: Flask) -> procrastinate.App:
     return made
 
 
-async def _sweep(queue: procrastinate.App, app: Flask) -> None:
-    """Take up again, for ever, what a worker that ended without a word left behind, and forget what is old."""
+async def sweep(queue: procrastinate.App, app: Flask) -> None:
+    """Take up again what a worker that ended without a word left behind, and forget what is old."""
+    manager = queue.job_manager
+    for left in await manager.get_stalled_jobs(seconds_since_heartbeat=CUT_OFF_S):
+        # Its place in the queue is given up rather than taken again: another may wait behind it for the same job by now.
+        await manager.finish_job(left, procrastinate.jobs.Status.FAILED, delete_job=True)
+    await asyncio.to_thread(_sweep_records, app)
+
+
+async def _keep_sweeping(queue: procrastinate.App, app: Flask) -> None:
     while True:
         try:
-            for left in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=CUT_OFF_S):
-                await queue.job_manager.retry_job(left)
-            await asyncio.to_thread(_sweep_records, app)
+            await sweep(queue, app)
         except Exception:
             # The database may just be gone: the worker itself ends then, and is started again.
             _LOG.exception("left jobs could not be looked for")
@@ -63,7 +69,7 @@ async def work(database_url: str, app: Flask) -> None:
     """Carry out jobs until interrupted, or the database is gone."""
     queue = make_queue(database_url, app)
     async with queue.open_async():
-        sweeping = asyncio.create_task(_sweep(queue, app))
+        sweeping = asyncio.create_task(_keep_sweeping(queue, app))
         try:
             await queue.run_worker_async(
                 concurrency=_AT_ONCE,
