@@ -76,7 +76,11 @@ def routes() -> list[tuple[str, str, str]]:
     for feature in FEATURES:
         name, _, prefix = feature._place
         for method, rule, _, function in feature._routes:
-            address = re.sub(r"<int:\w+>", "1", re.sub(r"<uuid:\w+>", lambda _: str(uuid4()), prefix + rule))
+            address = re.sub(
+                r"<int:\w+>",
+                "1",
+                re.sub(r"<uuid:\w+>", lambda _: str(uuid4()), prefix + rule).replace("<name>", "a.lucidridge.zip"),
+            )
             found.append((f"{name}.{function.__name__}", method, address))
     return found
 
@@ -103,7 +107,7 @@ def stranger(databases, tmp_path_factory):
 def test_every_way_in_that_is_named_is_there():
     names = {endpoint for endpoint, _, _ in routes()}
     features = {endpoint.split(".")[0] for endpoint in names}
-    assert names >= OPEN - {"document", "authority", "web.page"}
+    assert names >= OPEN - {"document", "authority", "metrics", "web.page"}
     assert names >= OWN
     assert names | features >= COMPUTES
 
@@ -304,6 +308,15 @@ def test_others_do_not_see_who_is_there(shared):
         assert other.get("/api/people").status_code == 403
         assert other.post("/api/people/invitations", json={"role": "owner"}).status_code == 403
         assert other.put(f"/api/people/{LOCAL_PHOTOGRAPHER}", json={"role": "owner", "open": True}).status_code == 403
+
+
+def test_backups_hold_everybodys_and_are_the_owners_alone(shared):
+    owner = member(shared, "Ada", "owner")
+    assert owner.get("/api/backups").json["offered"] is False
+    for role in ("photographer", "viewer"):
+        other = member(shared, role, role)
+        for method, path in (("GET", ""), ("POST", ""), ("GET", "/a.lucidridge.zip")):
+            assert other.open(f"/api/backups{path}", method=method).status_code == 403
 
 
 def test_whoever_only_looks_on_changes_nothing(shared):

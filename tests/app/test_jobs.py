@@ -21,11 +21,13 @@ from sqlalchemy import func, select, text, update
 from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, now
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.jobs import operations, running
+from lucid_ridge.app.jobs.queue import Here
 from lucid_ridge.app.jobs.running import MOST_CUT_OFF, Overtaken, Running, Stopped, Work, carry_out
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.places.tables import PlaceRow
-from lucid_ridge.runtime.worker import make_queue, sweep
+from lucid_ridge.runtime.backup import verify_backup
+from lucid_ridge.runtime.worker import ALL_WORKS, make_queue, sweep
 from tests.app.test_archives import everything
 from tests.app.test_light_and_land import TIFF, settled, valley  # noqa: F401
 
@@ -238,7 +240,8 @@ def test_every_kind_is_there():
 
     from lucid_ridge.app.jobs.schemas import JobKind
 
-    assert set(WORKS) == set(get_args(JobKind))
+    assert set(ALL_WORKS) == set(get_args(JobKind))
+    assert set(WORKS) < set(ALL_WORKS), "what a server without workers does not offer"
     assert issubclass(Stopped, Exception)
 
 
@@ -345,3 +348,26 @@ def test_one_that_waits_behind_a_dead_workers_is_not_held_up(two_servers):
 
     asyncio.run(once())
     assert waiting() == ["todo"]
+
+
+def test_a_backup_is_made_from_the_page_and_can_be_kept_elsewhere(databases, tmp_path):
+    url, files, backups = databases.fresh(demo=False), tmp_path / "files", tmp_path / "backups"
+    app = create_app(Configuration(url, files, backups_folder=backups))
+    app.extensions["database_url"] = url
+    client = app.test_client()
+    add_place(client, name="Ling Moss")
+    app.extensions["queue"] = Here(lambda job: carry_out(app, job, ALL_WORKS))
+    told = ended(client, client.post("/api/backups").json)
+    assert told["state"] == "done" and "whole" in told["text"], told
+    (one,) = client.get("/api/backups").json["backups"]
+    with client.get(f"/api/backups/{one['name']}") as answer:
+        (tmp_path / "kept.lucidridge.zip").write_bytes(answer.data)
+    assert verify_backup(tmp_path / "kept.lucidridge.zip").form == "lucid-ridge-backup"
+    for name in ("..%2fkept.lucidridge.zip", "none.lucidridge.zip", "x"):
+        assert client.get(f"/api/backups/{name}").status_code in (404, 422)
+    close(app)
+
+
+def test_without_a_folder_no_backup_is_offered(client):
+    assert client.get("/api/backups").json == {"offered": False, "backups": []}
+    assert client.post("/api/backups").status_code == 422

@@ -13,6 +13,7 @@ from lucid_ridge import VERSION
 from lucid_ridge.app import gate, problems
 from lucid_ridge.app.accounts.routes import feature as accounts
 from lucid_ridge.app.archives.routes import feature as archives
+from lucid_ridge.app.backups.routes import feature as backups
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
 from lucid_ridge.app.compositions.routes import feature as compositions
@@ -28,6 +29,7 @@ from lucid_ridge.app.kit.routes import feature as kit
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
+from lucid_ridge.app.observing import observe
 from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
@@ -56,6 +58,7 @@ FEATURES = (
     preferences,
     archives,
     sharing,
+    backups,
     jobs,
     accounts,
     health,
@@ -71,7 +74,7 @@ class Configuration:
     one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
     without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
     own, for others to trust. ``workers`` says that worker processes do what goes on in the background; without, this process
-    does.
+    does. ``backups_folder`` is where backups of the whole installation are kept.
     """
 
     database_url: str
@@ -85,6 +88,7 @@ class Configuration:
     hosts: frozenset[str] = frozenset()
     authority: Path | None = None
     workers: bool = False
+    backups_folder: Path | None = None
 
 
 def _harden(response: Response) -> Response:
@@ -118,6 +122,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.config["HOSTS"] = gate.LOCAL_HOSTS | (configuration.hosts if configuration.accounts else frozenset())
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
+    app.extensions["backups_folder"] = configuration.backups_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley
     app.extensions["queue"] = (
@@ -126,6 +131,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
         else Here(lambda job: carry_out(app, job, WORKS))
     )
     problems.register(app)
+    observe(app)
     app.before_request(gate.guard)
     app.before_request(gate.admit)
     app.after_request(_harden)

@@ -35,6 +35,7 @@ OPEN = frozenset(
         "health.read_ready",
         "document",
         "authority",
+        "metrics",
         "web.page",
     }
 )

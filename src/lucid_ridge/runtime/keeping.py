@@ -132,7 +132,7 @@ def run_worker(settings: Settings) -> int:
         )
     with database_in_use(plan) as url:
         print("A worker is ready.   (Ctrl-C stops it)", flush=True)
-        process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files)
+        process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files, plan.folder.backups)
         try:
             return process.wait()
         except KeyboardInterrupt:

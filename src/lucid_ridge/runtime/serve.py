@@ -171,7 +171,7 @@ class _Web:
         self._since = time.monotonic()
         self._server = start_server(
             self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
-            plan.reach, workers=True, may_come=self._database_runs,
+            plan.reach, workers=True, backups=folder.backups, may_come=self._database_runs,
         )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)
@@ -203,7 +203,9 @@ class _Workers:
         self._running = [one for one in self._running if one.poll() is None]
         if len(self._running) < self._plan.workers and time.monotonic() >= self._not_before:
             self._not_before = time.monotonic() + _TRY_AGAIN_S
-            self._running.append(start_worker(self._url, self._plan.folder.log, self._plan.folder.files))
+            self._running.append(
+                start_worker(self._url, self._plan.folder.log, self._plan.folder.files, self._plan.folder.backups)
+            )
 
     def stop(self) -> None:
         for one in self._running:

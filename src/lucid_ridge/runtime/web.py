@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import http.client
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -61,13 +62,15 @@ def start_server(
     threads: int = 4,
     reach: Reach = AT_HOME,
     workers: bool = False,
+    backups: Path | None = None,
     may_come: Callable[[], bool] = lambda: True,
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
 
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
-    address of a forecast source. With *workers* what goes on in the background is left to them. It is waited for while
+    address of a forecast source. With *workers* what goes on in the background is left to them;
+    *backups* is where they keep backups. It is waited for while
     *may_come* holds. It stops when the process that starts it ends, however that ends.
 
     Raises
@@ -76,12 +79,18 @@ def start_server(
         If it does not come up within three minutes, or cannot any more; the log is in the message.
 
     """
+    # Each web process keeps its figures there for the others to add up; those of an earlier start count no more.
+    figures = log.with_suffix(".figures")
+    shutil.rmtree(figures, ignore_errors=True)
+    figures.mkdir(parents=True)
     environment = os.environ | {
         "LUCID_RIDGE_DATABASE_URL": database_url,
         "LUCID_RIDGE_FILES": str(files),
         "LUCID_RIDGE_PREPARE": prepare,
+        "PROMETHEUS_MULTIPROC_DIR": str(figures),
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
+        "LUCID_RIDGE_BACKUPS_FOLDER": str(backups or ""),
         "PYTHONTZPATH": "",
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }
@@ -94,7 +103,8 @@ def start_server(
             [
                 *WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
                 "--bind", reach.bound(port), *https, "--forwarded-allow-ips", "", "--worker-class", "gthread", "--workers", str(processes),
-                "--threads", str(threads), "--preload", "--access-logfile", "-", "lucid_ridge.runtime.wsgi:application",
+                "--threads", str(threads), "--preload", "--logger-class", "lucid_ridge.runtime.gunicorn_log.JsonLogger",
+                "lucid_ridge.runtime.wsgi:application",
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
@@ -110,11 +120,12 @@ def start_server(
     raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 
-def start_worker(database_url: str, log: Path, files: Path) -> subprocess.Popen[bytes]:
+def start_worker(database_url: str, log: Path, files: Path, backups: Path) -> subprocess.Popen[bytes]:
     """Start a worker. It stops when the process that starts it ends, however that ends."""
     environment = os.environ | {
         "LUCID_RIDGE_DATABASE_URL": database_url,
         "LUCID_RIDGE_FILES": str(files),
+        "LUCID_RIDGE_BACKUPS_FOLDER": str(backups),
         "PYTHONTZPATH": "",
     }
     log.touch(mode=0o600)

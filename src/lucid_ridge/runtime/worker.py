@@ -13,19 +13,39 @@ from pathlib import Path
 from uuid import UUID
 
 import procrastinate
-from flask import Flask
+from flask import Flask, current_app
 
+from lucid_ridge.app.database import now
+from lucid_ridge.app.editing import database
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.jobs import operations
 from lucid_ridge.app.jobs.queue import TASK
-from lucid_ridge.app.jobs.running import carry_out
+from lucid_ridge.app.jobs.running import Running, Work, Works, carry_out
 from lucid_ridge.app.jobs.works import WORKS
+from lucid_ridge.app.logs import write_json
+from lucid_ridge.runtime.backup import SUFFIX, verify_backup, write_backup
+from lucid_ridge.runtime.upgrade import program, revision_of
 
 CUT_OFF_S = 15.0
 _HEARTBEAT_S = 4.0
 _SWEEP_S = 5.0
 _AT_ONCE = 2
 _LOG = logging.getLogger(__name__)
+
+
+def _backup(job: Running) -> None:
+    """Back everything up, and read it through: a backup that nobody can bring back is none."""
+    url, files, backups = (current_app.extensions[name] for name in ("database_url", "files_folder", "backups_folder"))
+    target = backups / f"by-hand-{now():%Y-%m-%dT%H%M%S}{SUFFIX}"
+    job.tell("writing")
+    write_backup(url, files, revision_of(url) or "", program(), target)
+    job.tell("reading it through")
+    size = sum(part.size for part in verify_backup(target).parts)
+    with database().transaction() as session:
+        job.finish(session, {"text": f"{target.name}, {size / 1e6:.1f} MB, read through and whole."})
+
+
+ALL_WORKS: Works = {**WORKS, "backup": Work(_backup)}
 
 
 def make_queue(database_url: str, app: Flask) -> procrastinate.App:
@@ -35,7 +55,7 @@ def make_queue(database_url: str, app: Flask) -> procrastinate.App:
 
     @made.task(name=TASK)
     def do(job: str) -> None:
-        carry_out(app, UUID(job), WORKS)
+        carry_out(app, UUID(job), ALL_WORKS)
 
     return made
 
@@ -86,9 +106,15 @@ async def work(database_url: str, app: Flask) -> None:
 
 def main() -> None:
     """What a worker process runs; its settings come by the environment, as those of the web processes do."""
-    logging.basicConfig(level=logging.WARNING)
+    write_json()
+    # It would rather not be the main program; nothing of it is looked up by its name here.
+    logging.getLogger("procrastinate.blueprints").setLevel(logging.ERROR)
     url = os.environ["LUCID_RIDGE_DATABASE_URL"]
-    app = create_app(Configuration(url, files_folder=Path(os.environ["LUCID_RIDGE_FILES"]), workers=True))
+    files, backups = Path(os.environ["LUCID_RIDGE_FILES"]), os.environ.get("LUCID_RIDGE_BACKUPS_FOLDER")
+    app = create_app(
+        Configuration(url, files_folder=files, workers=True, backups_folder=Path(backups) if backups else None)
+    )
+    app.extensions["database_url"] = url
     asyncio.run(work(url, app))
 
 

@@ -7,6 +7,7 @@ import os
 from pathlib import Path
 
 from lucid_ridge.app.factory import Configuration, create_app
+from lucid_ridge.app.logs import write_json
 from lucid_ridge.app.migrations import migrate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.demo.load import ensure_photographer, load_demo
@@ -14,6 +15,7 @@ from lucid_ridge.demo.sample import DemoValley
 from lucid_ridge.reports.evaluate import evaluate
 from lucid_ridge.runtime.proxy import behind
 
+write_json()
 _root = Path(__file__).resolve().parents[3]
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]
 _files = Path(os.environ["LUCID_RIDGE_FILES"]) if "LUCID_RIDGE_FILES" in os.environ else None
@@ -35,6 +37,9 @@ application = create_app(
         document=_root / "docs" / "openapi.json",
         valley=DemoValley(_url, _files),
         workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),
+        backups_folder=Path(os.environ["LUCID_RIDGE_BACKUPS_FOLDER"])
+        if os.environ.get("LUCID_RIDGE_BACKUPS_FOLDER")
+        else None,
         accounts=_reach.get("accounts", False),
         hosts=frozenset(_reach.get("hosts", ())),
         authority=Path(_reach["authority"]) if _reach.get("authority") else None,

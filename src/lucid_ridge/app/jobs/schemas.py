@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
-JobKind = Literal["export", "import", "terrain"]
+JobKind = Literal["export", "import", "terrain", "backup"]
 JobState = Literal["waiting", "running", "done", "failed", "stopped"]
 
 
