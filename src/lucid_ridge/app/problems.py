@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 from uuid import uuid4
 
@@ -215,7 +216,20 @@ def _too_often(error: TooOften) -> Response:
     )
 
 
+def _take_the_rest(most_bytes: int = 32 * 1024 * 1024, within_s: float = 10.0) -> None:
+    """Take what is still being sent, and forget it: a client that is cut off while it sends never hears why."""
+    end = time.monotonic() + within_s
+    body = request.environ["wsgi.input"]
+    try:
+        while most_bytes > 0 and time.monotonic() < end and (data := body.read(65536)):
+            most_bytes -= len(data)
+    except OSError:
+        return
+
+
 def _http(error: HTTPException) -> Response:
+    if error.code == 413:
+        _take_the_rest()
     code = error.code or 500
     headers = {k: v for k, v in error.get_headers() if k.lower() not in ("content-type", "content-length")}
     return problem_response(

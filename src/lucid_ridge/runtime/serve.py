@@ -56,7 +56,7 @@ class Plan:
     simulated_forecast: bool = False
     """Whether a forecast of our own is run."""
     processes: int = 2
-    threads: int = 4
+    threads: int = 8
     workers: int = 1
     daily_backups: bool = False
     reach: Reach = AT_HOME

@@ -57,7 +57,7 @@ class Settings(BaseSettings):
     ] = None
     forecast_url: Annotated[str | None, Field(description="address of a forecast source; none: no forecast")] = None
     processes: Annotated[int, Field(ge=1, le=64, description="web processes")] = 2
-    threads: Annotated[int, Field(ge=1, le=64, description="requests that each process answers at a time")] = 4
+    threads: Annotated[int, Field(ge=1, le=64, description="requests that each process answers at a time")] = 8
     workers: Annotated[
         int,
         Field(ge=0, le=16, description="processes for what goes on in the background; none: ./ridge worker does it"),

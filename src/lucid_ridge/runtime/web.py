@@ -59,7 +59,7 @@ def start_server(
     prepare: Prepare = "nothing",
     forecast_url: str | None = None,
     processes: int = 2,
-    threads: int = 4,
+    threads: int = 8,
     reach: Reach = AT_HOME,
     workers: bool = False,
     backups: Path | None = None,
@@ -102,7 +102,7 @@ def start_server(
         server = subprocess.Popen(
             [
                 *WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
-                "--bind", reach.bound(port), *https, "--forwarded-allow-ips", "", "--worker-class", "gthread", "--workers", str(processes),
+                "--bind", reach.bound(port), *https, "--forwarded-allow-ips", "", "--worker-class", "lucid_ridge.runtime.gunicorn_worker.PatientWorker", "--workers", str(processes),
                 "--threads", str(threads), "--preload", "--logger-class", "lucid_ridge.runtime.gunicorn_log.JsonLogger",
                 "lucid_ridge.runtime.wsgi:application",
             ],

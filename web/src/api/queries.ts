@@ -168,3 +168,8 @@ export const shareQuery = (id: string) =>
     queryKey: ["shares", id],
     queryFn: async () => await ask(api.GET("/api/shares/{id}", { params: { path: { id } } })),
   });
+
+export const backupsQuery = queryOptions({
+  queryKey: ["backups"],
+  queryFn: async () => await ask(api.GET("/api/backups")),
+});

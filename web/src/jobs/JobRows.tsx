@@ -12,6 +12,7 @@ const NAMES: Record<Job["kind"], string> = {
   export: "Everything you own, as one file",
   import: "Taking an archive in",
   terrain: "Terrain",
+  backup: "A backup",
 };
 const STATES: Record<Job["state"], string> = {
   waiting: "waits",
@@ -41,6 +42,7 @@ export function useJobs() {
 
 const HANGS_ON = {
   terrain: ["terrains"],
+  backup: ["backups"],
   import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "preferences"],
 } as const;
 

@@ -31,7 +31,7 @@ export function Everything({ maySend }: { maySend: boolean }) {
     },
     onError: notifyTrouble,
   });
-  const mine = (jobs.data ?? []).filter((job) => job.kind !== "terrain").slice(0, SHOWN);
+  const mine = (jobs.data ?? []).filter((job) => job.kind === "export" || job.kind === "import").slice(0, SHOWN);
   return (
     <Group
       title="Everything you own"

@@ -15,6 +15,7 @@ import { heldStill, holdStill } from "../theme/motion";
 import { useTheme } from "../theme/ThemeChoice";
 import { GOLDEN } from "../workbench/benches/light/golden";
 import { STANDARDS } from "../workbench/benches/depth/criteria";
+import { Backups } from "./Backups";
 import { Everything } from "./Everything";
 import { Group } from "./Group";
 import { People } from "./People";
@@ -156,6 +157,7 @@ export default function SettingsPage() {
             />
           </Group>
           <Everything maySend={who?.role !== "viewer"} />
+          {who?.role === "owner" ? <Backups /> : null}
           {who?.accounts && who.role ? <YourAccount who={who} /> : null}
           {who?.accounts && who.role === "owner" ? <People who={who} /> : null}
           <Group title="Ways round" about="Every key is behind ? on the workbench.">

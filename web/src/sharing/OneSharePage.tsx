@@ -54,8 +54,8 @@ export default function OneSharePage() {
         {compositions.map(({ brief, outlook, facts }) => (
           <Box as="article" key={brief.id} aria-label={brief.name} bg="panel" borderWidth="1px" borderColor="line">
             {outlook?.view ? (
-              <Box p="2">
-                <View framing={outlook.view} small label={brief.name} />
+              <Box p="2" h="300px">
+                <View framing={outlook.view} small bare label={brief.name} />
               </Box>
             ) : null}
             <Flex direction="column" gap="1" px="3" pb="3" pt={outlook?.view ? "0" : "3"}>
