@@ -9509,7 +9509,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/x-zip-compressed": string;
+                "application/octet-stream": string;
                 "application/zip": string;
             };
         };

@@ -14,7 +14,7 @@ from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 feature = Feature("archives", __name__, "/api/archives")
 
-KINDS = ("application/zip", "application/x-zip-compressed")
+KINDS = ("application/zip", "application/octet-stream")
 
 
 @feature.post("/export", responses={202: JobOut})
