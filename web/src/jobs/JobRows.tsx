@@ -5,6 +5,7 @@ import { useEffect, useRef } from "react";
 import { api, ask } from "../api/client";
 import { jobsQuery, renew } from "../api/queries";
 import type { Job } from "../api/types";
+import { whenOf } from "../shell/moments";
 import { notifyTrouble } from "../shell/notices";
 import { Progress } from "../shell/Progress";
 
@@ -45,9 +46,6 @@ const HANGS_ON = {
   backup: ["backups"],
   import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "preferences"],
 } as const;
-
-const whenOf = (moment: string) =>
-  new Date(moment).toLocaleString("en-GB", { day: "numeric", month: "long", hour: "2-digit", minute: "2-digit" });
 
 /** One job: how far it is or how it ended, and what can be asked of it. */
 export function JobRow({ job }: { job: Job }) {

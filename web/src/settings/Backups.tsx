@@ -4,13 +4,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { backupsQuery, renew } from "../api/queries";
 import { JobRow, useJobs } from "../jobs/JobRows";
+import { whenOf } from "../shell/moments";
 import { notifyTrouble } from "../shell/notices";
 import { Group } from "./Group";
 
 const SHOWN = 6;
 const sizeOf = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`;
-const whenOf = (moment: string) =>
-  new Date(moment).toLocaleString("en-GB", { day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
 
 /** Backups of the whole installation, for whoever runs it. */
 export function Backups() {

@@ -11,8 +11,9 @@ import { notify, notifyTrouble } from "../shell/notices";
 import { type Act, RareActs } from "../shell/RareActs";
 import { Sheet } from "../shell/Sheet";
 import { Loading, Trouble } from "../shell/states";
+import { dayOf } from "../shell/moments";
 import { Group } from "./Group";
-import { dayOf, ROLES } from "./people";
+import { ROLES } from "./people";
 
 const CHOICES = (Object.keys(ROLES) as Role[]).map((role) => [role, ROLES[role].name] as const);
 

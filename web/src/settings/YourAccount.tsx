@@ -8,8 +8,9 @@ import { devicesQuery, renew } from "../api/queries";
 import type { Who } from "../api/types";
 import { More } from "../shell/More";
 import { notify, notifyTrouble } from "../shell/notices";
+import { dayOf } from "../shell/moments";
 import { Group } from "./Group";
-import { dayOf, ROLES } from "./people";
+import { ROLES } from "./people";
 
 function Devices() {
   const devices = useQuery(devicesQuery);

@@ -6,7 +6,3 @@ export const ROLES: Record<Role, { name: string; about: string }> = {
   photographer: { name: "photographer", about: "What you make here is yours alone until you share it." },
   viewer: { name: "looks on", about: "You see what others share with you." },
 };
-
-/** A moment as a day in plain words. */
-export const dayOf = (moment: string) =>
-  new Date(moment).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
