@@ -79,19 +79,11 @@ def start_server(
         If it does not come up within three minutes, or cannot any more; the log is in the message.
 
     """
-    # Each web process keeps its figures there for the others to add up; those of an earlier start count no more.
-    figures = log.with_suffix(".figures")
-    shutil.rmtree(figures, ignore_errors=True)
-    figures.mkdir(parents=True)
-    environment = os.environ | {
-        "LUCID_RIDGE_DATABASE_URL": database_url,
-        "LUCID_RIDGE_FILES": str(files),
+    environment = _environment(database_url, log, files) | {
         "LUCID_RIDGE_PREPARE": prepare,
-        "PROMETHEUS_MULTIPROC_DIR": str(figures),
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
         "LUCID_RIDGE_BACKUPS_FOLDER": str(backups or ""),
-        "PYTHONTZPATH": "",
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }
     https = []
@@ -108,6 +100,27 @@ def start_server(
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
+    return _waited_for(server, reach, port, log, may_come)
+
+
+def _environment(database_url: str, log: Path, files: Path) -> dict[str, str]:
+    """What the web processes are told by the environment, and where each keeps its figures for the others to add up."""
+    figures = log.with_suffix(".figures")
+    # Those of an earlier start count no more.
+    shutil.rmtree(figures, ignore_errors=True)
+    figures.mkdir(parents=True)
+    return os.environ | {
+        "LUCID_RIDGE_DATABASE_URL": database_url,
+        "LUCID_RIDGE_FILES": str(files),
+        "PROMETHEUS_MULTIPROC_DIR": str(figures),
+        "PYTHONTZPATH": "",
+    }
+
+
+def _waited_for(
+    server: subprocess.Popen[bytes], reach: Reach, port: int, log: Path, may_come: Callable[[], bool]
+) -> subprocess.Popen[bytes]:
+    """The server once it answers; stopped where it does not, or cannot any more."""
     end = time.monotonic() + _PATIENCE_S
     while server.poll() is None and may_come() and time.monotonic() < end:
         try:
