@@ -23,7 +23,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["owner_id"], ["photographers.id"], name="fk_shares_owner_id_photographers"),
         sa.ForeignKeyConstraint(["with_id"], ["accounts.id"], name="fk_shares_with_id_accounts", ondelete="CASCADE"),
         sa.PrimaryKeyConstraint("id", name="pk_shares"),
-        sa.UniqueConstraint("with_id", "kind", "record_id", name="uq_shares_with_id"),
+        sa.UniqueConstraint("with_id", "kind", "record_id", name="uq_shares_with_id_kind_record_id"),
     )
     op.create_index("ix_shares_owner_id", "shares", ["owner_id"])
     op.create_index("ix_shares_with_id", "shares", ["with_id"])

@@ -66,24 +66,24 @@ def test_what_went_wrong_is_found_by_its_name_in_the_log(client, lines, monkeypa
 
 def test_health_is_quiet(client, lines):
     client.get("/api/health/ready")
-    client.get("/api/metrics")
+    client.get("/metrics")
     assert lines() == []
 
 
 def test_figures_are_told_on_this_machine_alone(client):
     add_kit(client)
     client.post("/api/archives/export")
-    told = client.get("/api/metrics").get_data(as_text=True)
+    told = client.get("/metrics").get_data(as_text=True)
     assert re.search(r'lucid_ridge_answers_total\{method="POST",route="/api/kit",status="201"\} \d', told)
     assert re.search(r'lucid_ridge_request_seconds_bucket\{le="0.1",method="POST",route="/api/kit"\}', told)
     assert 'lucid_ridge_jobs{kind="export",state=' in told
-    assert client.get("/api/metrics", environ_base={"REMOTE_ADDR": "192.168.1.9"}).status_code == 404
+    assert client.get("/metrics", environ_base={"REMOTE_ADDR": "192.168.1.9"}).status_code == 404
 
 
 def test_figures_are_in_the_form_that_is_scraped(client):
     from prometheus_client.parser import text_string_to_metric_families
 
     names = {
-        family.name for family in text_string_to_metric_families(client.get("/api/metrics").get_data(as_text=True))
+        family.name for family in text_string_to_metric_families(client.get("/metrics").get_data(as_text=True))
     }
     assert {"lucid_ridge_request_seconds", "lucid_ridge_answers", "lucid_ridge_jobs", "lucid_ridge_version"} <= names

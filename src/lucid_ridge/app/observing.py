@@ -93,7 +93,7 @@ def observe(app: Flask) -> None:
     app.before_request(_begin)
     app.after_request(_tell)
 
-    @app.route("/api/metrics")
+    @app.route("/metrics")
     def metrics() -> Response:
         if request.remote_addr not in _LOOPBACK:
             raise NotFound("Figures are told on this machine alone.")
