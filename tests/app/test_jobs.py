@@ -36,7 +36,7 @@ from .conftest import add_place, close
 ZIP = {"content_type": "application/zip"}
 
 
-def ended(client, job: dict[str, Any], within_s: float = 120) -> dict[str, Any]:
+def ended(client, job: dict[str, Any], within_s: float = 300) -> dict[str, Any]:
     """A job once it has ended."""
     end = time.monotonic() + within_s
     while time.monotonic() < end:

@@ -46,8 +46,8 @@ def brought_in(client, data, **query) -> dict:
 
 
 def settled(client, terrain_id) -> dict:
-    """The terrain once its import has ended."""
-    for _ in range(200):
+    """The terrain once its import has ended; a worker may just be starting, on a busy machine."""
+    for _ in range(4800):
         now = client.get(f"/api/terrains/{terrain_id}").json
         if now["state"] != "importing":
             return now

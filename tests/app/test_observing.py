@@ -83,7 +83,5 @@ def test_figures_are_told_on_this_machine_alone(client):
 def test_figures_are_in_the_form_that_is_scraped(client):
     from prometheus_client.parser import text_string_to_metric_families
 
-    names = {
-        family.name for family in text_string_to_metric_families(client.get("/metrics").get_data(as_text=True))
-    }
+    names = {family.name for family in text_string_to_metric_families(client.get("/metrics").get_data(as_text=True))}
     assert {"lucid_ridge_request_seconds", "lucid_ridge_answers", "lucid_ridge_jobs", "lucid_ridge_version"} <= names
