@@ -22,7 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from bench import light, scale
+from bench import light
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -202,10 +202,7 @@ def line(what: str, ours: float, baseline: str, theirs: float, goal: str) -> Non
 
 
 def main() -> None:
-    """Print every timing; with "scale", those of a full database instead."""
-    if sys.argv[1:] == ["scale"]:
-        scale.main()
-        return
+    """Print every timing."""
     evaluate(TARN_SCENE)
     direct, _ = milliseconds(direct_skyfield_day, 5)
     ours, _ = milliseconds(interpolated_day, 40)
