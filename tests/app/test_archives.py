@@ -5,8 +5,11 @@ from __future__ import annotations
 import copy
 import io
 import json
+import threading
+import time
 import zipfile
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from random import Random
 from typing import Any
@@ -172,6 +175,38 @@ def test_another_photographer_gets_all_of_it_under_ids_of_their_own(valley, tmp_
     old = "".join(ids[kind.name] and " ".join(ids[kind.name]) for kind in KINDS).split()
     written = json.dumps(theirs)
     assert not [one for one in old if one in written]
+
+
+def test_two_that_take_the_same_archive_in_at_once_keep_each_others_files(valley, bare, tmp_path):
+    """One was thought dead and is not: what it takes back must not be what the other has just put in."""
+    source = exported(valley, tmp_path / "a.zip")
+    holding, go_on = threading.Event(), threading.Event()
+
+    class TakenBack(Exception):
+        pass
+
+    def take_back(*_: Any) -> None:
+        holding.set()
+        go_on.wait(60)
+        raise TakenBack
+
+    def first() -> None:
+        with bare.app_context(), suppress(TakenBack):
+            g.who = Who(LOCAL_PHOTOGRAPHER, "", "owner")
+            take_in(source, quiet, take_back)
+
+    thinking_it_lives = threading.Thread(target=first)
+    thinking_it_lives.start()
+    assert holding.wait(60)
+    second = threading.Thread(target=imported, args=(bare, source))
+    second.start()
+    time.sleep(0.5)
+    go_on.set()
+    thinking_it_lives.join()
+    second.join()
+    assert everything(bare) == everything(valley)
+    names = {name for name in files_of(valley) if not name.startswith("jobs/")}
+    assert names <= files_of(bare).keys()
 
 
 def test_deleted_records_come_along_and_can_be_brought_back(valley, bare, tmp_path):

@@ -55,7 +55,10 @@ def exported(client) -> bytes:
     assert made.status_code == 202
     told = ended(client, made.json)
     assert told["state"] == "done" and told["has_file"], told
-    return file_of(client, told)
+    data = file_of(client, told)
+    assert client.delete(f"/api/jobs/{told['id']}").status_code == 204
+    assert client.get(f"/api/jobs/{told['id']}/file").status_code == 404
+    return data
 
 
 def file_of(client, job: dict[str, Any]) -> bytes:
@@ -84,7 +87,8 @@ def test_what_is_no_archive_is_refused_before_or_after_it_is_looked_at(client, a
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr("a", b"x")
     told = ended(client, client.post("/api/archives/import", data=out.getvalue(), **ZIP).json)
-    assert told["state"] == "failed" and "manifest" in told["text"] and not told["may_retry"]
+    assert told["state"] == "failed" and not told["may_retry"]
+    assert told["text"] == "This file is no archive of Lucid Ridge: it has no manifest.json."
     assert client.delete(f"/api/jobs/{told['id']}").status_code == 204
     assert client.get("/api/jobs").json["jobs"] == []
     assert list((app.extensions["files_folder"] / "jobs").iterdir()) == []
@@ -191,6 +195,31 @@ def test_one_that_ends_its_process_again_and_again_is_given_up(app):
     row = row_of(app, job)
     assert (row.state, len(undone)) == ("failed", 1)
     assert "cut off" in row.problem and row.problem == undone[0]
+
+
+def test_a_terrain_that_is_stopped_and_forgotten_leaves_nothing_behind(app, client, valley, monkeypatch):  # noqa: F811
+    monkeypatch.setattr(app.extensions["queue"], "put", lambda job: None)
+    terrain = uuid4()
+    assert client.put(f"/api/terrains/{terrain}?name=valley", data=valley, content_type=TIFF).status_code == 202
+    (job,) = client.get("/api/jobs").json["jobs"]
+    sent = app.extensions["files_folder"] / "jobs"
+    assert len(list(sent.iterdir())) == 1
+    assert client.post(f"/api/jobs/{job['id']}/stop").json["state"] == "stopped"
+    told = client.get(f"/api/terrains/{terrain}").json
+    assert (told["state"], told["problem"]) == ("failed", "It was stopped.")
+    assert client.delete(f"/api/jobs/{job['id']}").status_code == 204
+    assert list(sent.iterdir()) == []
+
+
+def test_what_killed_processes_left_is_swept_after_a_day(app):
+    with app.app_context():
+        old, young = (operations.folder() / f"{operations.PASSING}{name}" for name in ("old", "young"))
+        for one in (old, young):
+            one.mkdir()
+            (one / "half").write_bytes(b"x")
+        os.utime(old, (0, 0))
+        operations.forget_old_ones()
+        assert (old.exists(), young.exists()) == (False, True)
 
 
 def test_what_goes_wrong_is_told_without_its_inside(app, client, caplog):
@@ -353,7 +382,6 @@ def test_one_that_waits_behind_a_dead_workers_is_not_held_up(two_servers):
 def test_a_backup_is_made_from_the_page_and_can_be_kept_elsewhere(databases, tmp_path):
     url, files, backups = databases.fresh(demo=False), tmp_path / "files", tmp_path / "backups"
     app = create_app(Configuration(url, files, backups_folder=backups))
-    app.extensions["database_url"] = url
     client = app.test_client()
     add_place(client, name="Ling Moss")
     app.extensions["queue"] = Here(lambda job: carry_out(app, job, ALL_WORKS))

@@ -163,7 +163,8 @@ def test_hostile_terrain_is_refused_by_name_and_nothing_is_lost(client, tmp_path
             assert made.json["errors"][0]["message"].startswith(f"{name}: "), name
     assert client.get(f"/api/terrains/{good['id']}").json["state"] == "ready"
     files = Path(client.application.extensions["files_folder"]) / "terrain"
-    assert [p.name for p in files.iterdir() if p.name.startswith(".given")] == []
+    sent = Path(client.application.extensions["files_folder"]) / "jobs"
+    assert [p.name for p in (*files.iterdir(), *sent.iterdir()) if "terrain" in p.name or p.name.startswith(".")] == []
     wrong = client.put(f"/api/terrains/{uuid4()}", query_string={"name": "x"}, data=b"{}", content_type="text/html")
     assert wrong.status_code == 415
 

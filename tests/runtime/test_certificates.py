@@ -113,7 +113,15 @@ def test_it_is_kept_while_it_fits_and_made_anew_when_not(tmp_path, monkeypatch):
     before = moved.chain.read_bytes()
     monkeypatch.setattr(certificates, "RENEWED_BEFORE", timedelta(days=400))
     assert own_certificate(tmp_path, ["10.1.2.3"]).chain.read_bytes() != before
+    # The same while it runs: for the names that it has.
+    before = moved.chain.read_bytes()
+    certificates.keep_fresh(moved)
+    assert moved.chain.read_bytes() != before
+    assert {"10.1.2.3", "127.0.0.1"} <= certificates._named(read(moved.chain))
     monkeypatch.undo()
+    before = moved.chain.read_bytes()
+    certificates.keep_fresh(moved)
+    assert moved.chain.read_bytes() == before
     # Cut off between key and certificate, and a certificate that is none.
     for damage in (moved.chain.unlink, lambda: moved.chain.write_text("no"), moved.key.unlink):
         damage()
@@ -134,8 +142,11 @@ def test_it_lasts_as_long_as_phones_take_it_and_its_keys_are_its_owners_alone(tm
     assert (tmp_path / "authority").stat().st_mode & 0o077 == 0
 
 
-@pytest.mark.parametrize("host", ["8.8.8.8", "2606:4700::1", "ridge.example", "com"])
+@pytest.mark.parametrize("host", ["8.8.8.8", "2606:4700::1", "ridge.example", "com", "ridge", "notlocal"])
 def test_it_vouches_for_nothing_that_is_everybodys(tmp_path, host):
+    with pytest.raises(CertificateError, match="--certificate"):
+        own_certificate(tmp_path / "none", [host])
+    assert not (tmp_path / "none").exists()
     own_certificate(tmp_path, [AT])
     with pytest.raises(CertificateError, match="--certificate"):
         own_certificate(tmp_path, [host])

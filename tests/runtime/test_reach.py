@@ -25,7 +25,7 @@ PASSWORD = "four dull words here"
 
 @pytest.fixture(autouse=True)
 def network(monkeypatch):
-    monkeypatch.setattr(module, "own_addresses", lambda: ["192.168.1.5"])
+    monkeypatch.setattr(module, "own_addresses", lambda both: ["192.168.1.5"])
 
 
 def reached(tmp_path: Path, **given: Any) -> module.Reach:
@@ -57,6 +57,16 @@ def test_behind_a_proxy_the_name_is_the_proxys(tmp_path):
     assert found.bound(8420) == "127.0.0.1:8420"
 
 
+def test_an_address_that_everybody_reaches_does_not_keep_a_network_out(tmp_path, monkeypatch):
+    """Most machines at home have one, of IPv6."""
+    monkeypatch.setattr(module, "own_addresses", lambda both: ["192.168.1.5", *(["2a02:1210::7"] if both else [])])
+    for found in (reached(tmp_path, lan=True), reached(tmp_path, bind="::")):
+        assert "192.168.1.5" in found.hosts and "2a02:1210::7" not in found.hosts
+    monkeypatch.setattr(module, "own_addresses", lambda both: ["8.8.8.8"])
+    with pytest.raises(RUNTIME_ERRORS, match="from outside"):
+        reached(tmp_path, lan=True)
+
+
 @pytest.mark.parametrize(
     ("given", "told"),
     [
@@ -67,7 +77,7 @@ def test_behind_a_proxy_the_name_is_the_proxys(tmp_path):
         ({"lan": True, "hosts": ["a b"]}, "no host name"),
         ({"lan": True, "certificate": "a.pem"}, "both"),
         ({"lan": True, "certificate": "a.pem", "certificate_key": "b.pem"}, "no file"),
-        ({"bind": "8.8.8.8"}, "vouch"),
+        ({"bind": "8.8.8.8"}, "from outside"),
     ],
 )
 def test_what_contradicts_itself_is_told(tmp_path, given, told):
@@ -76,7 +86,7 @@ def test_what_contradicts_itself_is_told(tmp_path, given, told):
 
 
 def test_without_a_network_it_is_said(tmp_path, monkeypatch):
-    monkeypatch.setattr(module, "own_addresses", list)
+    monkeypatch.setattr(module, "own_addresses", lambda both: [])
     with pytest.raises(RUNTIME_ERRORS, match="no network"):
         reached(tmp_path, lan=True)
 

@@ -98,8 +98,6 @@ def _harden(response: Response) -> Response:
     response.headers.setdefault("Permissions-Policy", PERMISSIONS)
     response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
     response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
-    if request.is_secure:
-        response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
     response.headers["X-Request-Id"] = problems.request_id()
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
@@ -130,6 +128,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
         if configuration.workers
         else Here(lambda job: carry_out(app, job, WORKS))
     )
+    app.extensions["undone"] = {kind: work.undone for kind, work in WORKS.items()}
     problems.register(app)
     observe(app)
     app.before_request(gate.guard)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 from flask import current_app
@@ -24,3 +25,10 @@ def files_folder(name: str) -> Path:
     found = root / name
     found.mkdir(parents=True, exist_ok=True)
     return found
+
+
+def put_in_place(part: Path, target: Path) -> None:
+    """Give a whole file its name once the disk has it."""
+    with part.open("rb") as written:
+        os.fsync(written.fileno())
+    part.replace(target)

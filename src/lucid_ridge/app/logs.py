@@ -28,6 +28,13 @@ def formatter() -> logging.Formatter:
     )
 
 
+def handler() -> logging.Handler:
+    """Writes records to the standard error, as JSON."""
+    made = logging.StreamHandler(sys.stderr)
+    made.setFormatter(formatter())
+    return made
+
+
 def write_json() -> None:
     """Have everything that is logged from now on written to the standard error as JSON."""
     structlog.configure(
@@ -36,10 +43,8 @@ def write_json() -> None:
         logger_factory=structlog.stdlib.LoggerFactory(),
         cache_logger_on_first_use=True,
     )
-    handler = logging.StreamHandler(sys.stderr)
-    handler.setFormatter(formatter())
     root = logging.getLogger()
-    root.handlers = [handler]
+    root.handlers = [handler()]
     root.setLevel(logging.INFO)
     # The queue's library tells of each of its steps, with what it was given.
     logging.getLogger("procrastinate").setLevel(logging.WARNING)

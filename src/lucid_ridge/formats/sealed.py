@@ -73,6 +73,8 @@ class Writer:
         self._archive = archive
         self._packing = zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED
         self.parts: list[Part] = []
+        self.manifest: Manifest | None = None
+        """What it holds, once it is whole."""
 
     def _info(self, name: str, packed: bool) -> zipfile.ZipInfo:
         info = zipfile.ZipInfo(name, _FIXED)
@@ -112,7 +114,7 @@ def _read_through(source: IO[bytes], target: IO[bytes] | None, most: int | None 
 
 @contextmanager
 def sealed(target: Path, form: Form, program: str, revision: str, packed: bool = False) -> Iterator[Writer]:
-    """Write an archive, whole or not at all: what is put in within the block, then its manifest.
+    """Write an archive, whole or not at all: what is put in within the block, then its manifest. Only its owner may read it.
 
     Raises
     ------
@@ -123,14 +125,15 @@ def sealed(target: Path, form: Form, program: str, revision: str, packed: bool =
     half = target.with_name(f".{target.name}.part")
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
-        with zipfile.ZipFile(half, "w") as archive:
+        opened = os.open(half, os.O_RDWR | os.O_CREAT | os.O_TRUNC, 0o600)
+        with os.fdopen(opened, "w+b") as file, zipfile.ZipFile(file, "w") as archive:
             writer = Writer(archive, packed)
             yield writer
-            manifest = Manifest(
+            writer.manifest = Manifest(
                 form=form.name, version=form.version, made_at=datetime.now(UTC), program=program, revision=revision,
                 parts=writer.parts,
             )  # fmt: skip
-            archive.writestr(zipfile.ZipInfo(MANIFEST, _FIXED), manifest.model_dump_json(indent=1))
+            archive.writestr(zipfile.ZipInfo(MANIFEST, _FIXED), writer.manifest.model_dump_json(indent=1))
         with half.open("rb+") as written:
             os.fsync(written.fileno())
         half.rename(target)
@@ -170,25 +173,25 @@ def _manifest_of(archive: zipfile.ZipFile, what: str, form: Form) -> Manifest:
     return manifest
 
 
-def _opened(path: Path, form: Form) -> zipfile.ZipFile:
+def _opened(path: Path, form: Form, called: str) -> zipfile.ZipFile:
     try:
         return zipfile.ZipFile(path)
     except FileNotFoundError:
         raise SealedError(f"There is no file {path}.") from None
     except (zipfile.BadZipFile, OSError, NotImplementedError, ValueError) as error:
-        raise SealedError(f"{path.name} is no {form.what}, or is damaged: {error}.") from None
+        raise SealedError(f"{called} is no {form.what}, or is damaged: {error}.") from None
 
 
-def manifest_of(path: Path, form: Form) -> Manifest:
-    """The manifest of an archive, of which nothing else is read."""
-    with _opened(path, form) as archive:
-        return _manifest_of(archive, path.name, form)
-
-
-def verify(path: Path, form: Form, into: Path | None = None, told: Callable[[float], None] | None = None) -> Manifest:
+def verify(
+    path: Path,
+    form: Form,
+    into: Path | None = None,
+    told: Callable[[float], None] | None = None,
+    called: str | None = None,
+) -> Manifest:
     """Read an archive through and check every part against its manifest; write the parts below *into* where it is given.
 
-    *told* is called with the share that is done, now and then.
+    *told* is called with the share that is done, now and then. *called* is what people know the file as.
 
     Raises
     ------
@@ -196,31 +199,32 @@ def verify(path: Path, form: Form, into: Path | None = None, told: Callable[[flo
         Naming the part at fault. What was written below *into* by then is of no use.
 
     """
-    with _opened(path, form) as archive:
-        manifest = _manifest_of(archive, path.name, form)
+    called = called or path.name
+    with _opened(path, form, called) as archive:
+        manifest = _manifest_of(archive, called, form)
         expected = {part.path: part for part in manifest.parts}
         names = [info.filename for info in archive.infolist()]
         if len(set(names)) != len(names) or len(expected) != len(manifest.parts):
-            raise SealedError(f"{path.name} holds a part twice.")
+            raise SealedError(f"{called} holds a part twice.")
         if set(names) != {*expected, MANIFEST} or not form.needed <= expected.keys():
             odd = sorted(set(names).symmetric_difference({*expected, MANIFEST, *form.needed}))
-            raise SealedError(f"{path.name} does not hold what its manifest says: {', '.join(odd[:3])}.")
+            raise SealedError(f"{called} does not hold what its manifest says: {', '.join(odd[:3])}.")
         whole = sum(part.size for part in manifest.parts)
         if form.largest is not None and whole > form.largest:
-            raise SealedError(f"{path.name} holds {whole / 1e9:.1f} GB; up to {form.largest / 1e9:.1f} GB are taken.")
+            raise SealedError(f"{called} holds {whole / 1e9:.1f} GB; up to {form.largest / 1e9:.1f} GB are taken.")
         done = 0
         for name, part in expected.items():
             info = archive.getinfo(name)
             link = stat.S_ISLNK(info.external_attr >> 16)
             if not _safe(name, form) or link or info.is_dir() or info.flag_bits & 0x1:
-                raise SealedError(f"{path.name} holds a part that no {form.what} has: {name!r}.")
+                raise SealedError(f"{called} holds a part that no {form.what} has: {name!r}.")
             try:
                 with archive.open(info) as source:
                     found = _take(source, part, None if into is None else into / name)
             except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, ValueError, SealedError) as error:
-                raise SealedError(f"{path.name} is damaged in {name}: {error}.") from None
+                raise SealedError(f"{called} is damaged in {name}: {error}.") from None
             if found != (part.size, part.sha256):
-                raise SealedError(f"{path.name} is damaged: {name} is not what was written.")
+                raise SealedError(f"{called} is damaged: {name} is not what was written.")
             done += part.size
             if told is not None:
                 told(done / max(whole, 1))

@@ -15,10 +15,10 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-import psycopg
 from sqlalchemy.engine import make_url
 
-from lucid_ridge.formats.sealed import Form, Manifest, SealedError, manifest_of, sealed, verify
+from lucid_ridge.formats.sealed import Form, Manifest, SealedError, sealed, verify
+from lucid_ridge.runtime.asking import connected, has_table
 from lucid_ridge.runtime.cluster import server_programs
 
 SUFFIX = ".lucidridge.zip"
@@ -79,7 +79,8 @@ def write_backup(database_url: str, files: Path, revision: str, program: str, ta
         archive.file(_DUMP, dump)
         for one in _attached(files):
             archive.file(_FILES + one.relative_to(files).as_posix(), one)
-    return manifest_of(target, FORM)
+    assert archive.manifest is not None
+    return archive.manifest
 
 
 def verify_backup(path: Path, into: Path | None = None) -> Manifest:
@@ -119,10 +120,11 @@ def restore_backup(path: Path, database_url: str, files: Path) -> Manifest:
 
 def _sign_everybody_out(database_url: str) -> None:
     """Whoever was signed in when a backup was made signs in anew: what was signed out since then stays so."""
-    with psycopg.connect(database_url.replace("+psycopg", "")) as connection:
-        there = connection.execute("SELECT to_regclass('sign_ins')").fetchone()
-        if there is not None and there[0] is not None:
+    with connected(database_url) as connection:
+        if has_table(connection, "sign_ins"):
             connection.execute("DELETE FROM sign_ins")
+            # A link that was used after the backup would be good once more.
+            connection.execute("DELETE FROM invitations WHERE used_at IS NULL")
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """HTTPS inside one's own network: an authority of this installation's own, and the certificate it gives the server.
 
 A phone that has been told to trust the authority once trusts every later certificate of the server, and nothing else: the
-authority can only vouch for private addresses and for this machine's own names (RFC 5280, section 4.2.1.10).
+authority can only vouch for private addresses and for names that end in .local (RFC 5280, section 4.2.1.10).
 """
 
 from __future__ import annotations
@@ -31,6 +31,8 @@ _PRIVATE = (
     "192.0.2.0/24", "198.18.0.0/15", "198.51.100.0/24", "203.0.113.0/24", "fc00::/7", "fe80::/10", "::1/128",
 )  # fmt: skip
 """Networks that nobody reaches from outside (RFC 1918, 2544, 3927, 4193, 4291, 5737, 6598)."""
+_PRIVATE_NAMES = ("local", "localhost")
+"""And names that nobody owns (RFC 6761, 6762)."""
 
 
 class CertificateError(RuntimeError):
@@ -52,10 +54,14 @@ def own_names() -> list[str]:
     return ["localhost", host, f"{host}.local"] if host and host != "localhost" else ["localhost"]
 
 
-def own_addresses() -> list[str]:
-    """The addresses at which others in the network reach this machine, the likeliest first. No packet is sent for it."""
+def own_addresses(both: bool) -> list[str]:
+    """The addresses at which others in the network reach this machine, the likeliest first: those of IPv4, or of *both*.
+
+    No packet is sent for it.
+    """
     found = []
-    for family, somewhere in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):
+    ways = ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1"))
+    for family, somewhere in ways if both else ways[:1]:
         with socket.socket(family, socket.SOCK_DGRAM) as probe:
             try:
                 probe.connect((somewhere, 9))
@@ -65,9 +71,22 @@ def own_addresses() -> list[str]:
     return [one for one in found if not ipaddress.ip_address(one).is_loopback]
 
 
-def is_private(address: str) -> bool:
-    """Whether the authority can vouch for an address."""
-    one = ipaddress.ip_address(address)
+def _is_name(host: str) -> bool:
+    try:
+        ipaddress.ip_address(host)
+    except ValueError:
+        return True
+    return False
+
+
+def is_private(host: str) -> bool:
+    """Whether the authority can vouch for a name or an address: nobody outside of the network may go by it.
+
+    A name without a dot will not do: some are the ends of everybody's names.
+    """
+    if _is_name(host):
+        return any(host == name or host.endswith(f".{name}") for name in _PRIVATE_NAMES)
+    one = ipaddress.ip_address(host)
     return any(one.version == net.version and one in net for net in map(ipaddress.ip_network, _PRIVATE))
 
 
@@ -105,7 +124,7 @@ def _read_authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePri
     return found, key
 
 
-def _make_authority(folder: Path, names: Iterable[str]) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
+def _make_authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
     key = ec.generate_private_key(ec.SECP256R1())
     at = datetime.now(UTC)
     host = socket.gethostname().split(".")[0]
@@ -115,7 +134,7 @@ def _make_authority(folder: Path, names: Iterable[str]) -> tuple[x509.Certificat
             x509.NameAttribute(NameOID.COMMON_NAME, f"Lucid Ridge on {host}"[:64]),
         ]
     )
-    allowed: list[x509.GeneralName] = [x509.DNSName(one) for one in sorted({*names, "local"})]
+    allowed: list[x509.GeneralName] = [x509.DNSName(one) for one in _PRIVATE_NAMES]
     allowed += [x509.IPAddress(ipaddress.ip_network(one)) for one in _PRIVATE]
     usage = x509.KeyUsage(
         key_cert_sign=True, crl_sign=True, digital_signature=False, content_commitment=False, key_encipherment=False,
@@ -139,23 +158,6 @@ def _make_authority(folder: Path, names: Iterable[str]) -> tuple[x509.Certificat
     return made, key
 
 
-def _is_name(host: str) -> bool:
-    try:
-        ipaddress.ip_address(host)
-    except ValueError:
-        return True
-    return False
-
-
-def _vouched(host: str, authority: x509.Certificate) -> bool:
-    """Whether an authority may vouch for a name or an address."""
-    allowed = authority.extensions.get_extension_for_class(x509.NameConstraints).value.permitted_subtrees or []
-    if not _is_name(host):
-        return is_private(host)
-    names = [one.value for one in allowed if isinstance(one, x509.DNSName)]
-    return any(host == name or host.endswith(f".{name}") for name in names)
-
-
 def _general_names(hosts: Iterable[str]) -> list[x509.GeneralName]:
     return [x509.DNSName(one) if _is_name(one) else x509.IPAddress(ipaddress.ip_address(one)) for one in hosts]
 
@@ -168,9 +170,7 @@ def _still_good(made: Certificate, hosts: set[str], authority: x509.Certificate)
         kept.verify_directly_issued_by(authority)
     except (ValueError, InvalidSignature):
         return False
-    named = kept.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
-    told = {*named.get_values_for_type(x509.DNSName), *map(str, named.get_values_for_type(x509.IPAddress))}
-    return hosts <= told and kept.not_valid_after_utc - RENEWED_BEFORE > datetime.now(UTC)
+    return hosts <= _named(kept) and kept.not_valid_after_utc - RENEWED_BEFORE > datetime.now(UTC)
 
 
 def own_certificate(folder: Path, hosts: Iterable[str]) -> Certificate:
@@ -185,22 +185,35 @@ def own_certificate(folder: Path, hosts: Iterable[str]) -> Certificate:
 
     """
     asked = {*hosts, "127.0.0.1"}
-    names = {one for one in asked if _is_name(one) and ("." not in one or one.endswith(".local"))}
-    known = _read_authority(folder)
-    authority, authority_key = known if known is not None else _make_authority(folder, {*names, *own_names()})
-    for host in asked:
-        if not _vouched(host, authority):
+    for host in sorted(asked):
+        if not is_private(host):
             raise CertificateError(
-                f"The authority in {folder} cannot vouch for {host}: only for addresses of your own network and the names "
-                "this machine had when it was made. Give a certificate with --certificate and --certificate-key, put a web "
-                "server that has one in front and use --behind-proxy, or move the folder away: a new authority is made then, "
-                "which every phone has to trust anew."
+                f"{host} may be reached from outside your own network, and an authority of this installation's own is for "
+                "addresses inside and for names that end in .local. Give a certificate with --certificate and "
+                "--certificate-key, or put a web server that has one in front and use --behind-proxy."
             )
-    wanted = asked | {name for name in own_names() if _vouched(name, authority)}
+    authority, authority_key = _read_authority(folder) or _make_authority(folder)
+    wanted = asked | {name for name in own_names() if is_private(name)}
     made = Certificate(folder / "server.pem", folder / "server.key", folder / "authority.pem")
     if not _still_good(made, wanted, authority):
         _make_server(made, wanted, authority, authority_key)
     return made
+
+
+def keep_fresh(made: Certificate) -> None:
+    """Make the server's certificate anew where its time is nearly over; a server that runs takes it at the next connection."""
+    if made.authority is None:
+        return
+    named = _named(x509.load_pem_x509_certificate(made.chain.read_bytes()))
+    known = _read_authority(made.authority.parent)
+    if known is not None and not _still_good(made, named, known[0]):
+        _make_server(made, named, *known)
+
+
+def _named(certificate: x509.Certificate) -> set[str]:
+    """The names and addresses that a certificate is for."""
+    named = certificate.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
+    return {*named.get_values_for_type(x509.DNSName), *map(str, named.get_values_for_type(x509.IPAddress))}
 
 
 def _make_server(

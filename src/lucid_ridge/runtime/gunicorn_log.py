@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import logging
-import sys
 from typing import Any
 
 from gunicorn.glogging import Logger
 
-from lucid_ridge.app.logs import formatter
+from lucid_ridge.app.logs import handler
 
 
 class JsonLogger(Logger):  # type: ignore[misc]
@@ -17,7 +15,5 @@ class JsonLogger(Logger):  # type: ignore[misc]
     def setup(self, cfg: Any) -> None:  # noqa: ANN401  # as the library has it
         """Take the settings over."""
         super().setup(cfg)
-        handler = logging.StreamHandler(sys.stderr)
-        handler.setFormatter(formatter())
-        self.error_log.handlers = [handler]
+        self.error_log.handlers = [handler()]
         self.error_log.propagate = False

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import sys
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from lucid_ridge.formats.sealed import Manifest, SealedError
 from lucid_ridge.runtime.backup import restore_backup, write_backup
@@ -18,8 +19,7 @@ from lucid_ridge.runtime.settings import Settings
 from lucid_ridge.runtime.upgrade import program, revision_of, revisions
 from lucid_ridge.runtime.web import ServeError, start_worker, stop_server
 
-if TYPE_CHECKING:
-    from lucid_ridge.app.database import Database
+_TRY_AGAIN_S = 5.0
 
 
 @contextmanager
@@ -131,14 +131,18 @@ def run_worker(settings: Settings) -> int:
             "that the others use as database_url, and their folder of files with --data."
         )
     with database_in_use(plan) as url:
-        print("A worker is ready.   (Ctrl-C stops it)", flush=True)
-        process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files, plan.folder.backups)
-        try:
-            return process.wait()
-        except KeyboardInterrupt:
-            return 0
-        finally:
-            stop_server(process)
+        print("A worker is started.   (Ctrl-C stops it)", flush=True)
+        while True:
+            process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files, plan.folder.backups)
+            try:
+                process.wait()
+                # Its database may have gone, and may come back.
+                print("The worker stopped by itself; it is started again.", file=sys.stderr, flush=True)
+                time.sleep(_TRY_AGAIN_S)
+            except KeyboardInterrupt:
+                return 0
+            finally:
+                stop_server(process)
 
 
 @contextmanager
@@ -170,9 +174,10 @@ def _photographer(settings: Settings, name: str | None) -> Iterator[None]:
             if owner is None:
                 raise PeopleError(f"Nobody here is called {name}.")
             g.who = Who(owner, name or "", "owner")
-            yield
-        database_of_app: Database = app.extensions["database"]
-        database_of_app.dispose()
+            try:
+                yield
+            finally:
+                database().dispose()
 
 
 def export(settings: Settings, target: Path, name: str | None) -> Manifest:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import subprocess
 import sys
 
-import psycopg
 import segno
+
+from lucid_ridge.runtime.asking import connected, has_table
 
 
 class PeopleError(RuntimeError):
@@ -14,9 +15,8 @@ class PeopleError(RuntimeError):
 
 
 def _count(url: str, where: str) -> int:
-    with psycopg.connect(url.replace("+psycopg", "")) as connection:
-        there = connection.execute("SELECT to_regclass('accounts')").fetchone()
-        if there is None or there[0] is None:
+    with connected(url) as connection:
+        if not has_table(connection, "accounts"):
             return 0
         found = connection.execute(f"SELECT count(*) FROM accounts WHERE {where}").fetchone()
         return int(found[0]) if found else 0
@@ -38,7 +38,7 @@ def make_link(url: str, address: str, role: str, name: str | None = None) -> str
     Raises
     ------
     PeopleError
-        If nobody is called so.
+        If nobody is called so, or their account is closed.
 
     """
     from sqlalchemy import select
@@ -56,7 +56,8 @@ def make_link(url: str, address: str, role: str, name: str | None = None) -> str
                 account = session.scalars(select(AccountRow).where(AccountRow.name_key == name_key(name))).one_or_none()
                 if account is None:
                     raise PeopleError(f"Nobody here is called {name}.")
-                account.stopped_at = None
+                if account.stopped_at is not None:
+                    raise PeopleError(f"The account of {account.name} is closed. Open it again in Settings first.")
             token = new_invitation(session, account.role if account else role, account.id if account else None)[1]
     finally:
         database.dispose()

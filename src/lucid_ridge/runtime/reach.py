@@ -9,7 +9,14 @@ import ssl
 from dataclasses import dataclass
 from pathlib import Path
 
-from lucid_ridge.runtime.certificates import Certificate, given_certificate, own_addresses, own_certificate, own_names
+from lucid_ridge.runtime.certificates import (
+    Certificate,
+    given_certificate,
+    is_private,
+    own_addresses,
+    own_certificate,
+    own_names,
+)
 from lucid_ridge.runtime.settings import Settings, SettingsError
 
 LOOPBACK = "127.0.0.1"
@@ -123,11 +130,14 @@ def reach_of(settings: Settings, folder: Path) -> Reach:
     listen = bind or _EVERYWHERE[0]
     if listen in (LOOPBACK, "::1"):
         return Reach(listen, hosts if settings.accounts else (), accounts=settings.accounts)
-    here = tuple(own_addresses()) if listen in _EVERYWHERE else (listen,)
+    here = tuple(own_addresses(both=listen == "::")) if listen in _EVERYWHERE else (listen,)
     if not here:
         raise SettingsError("This machine is in no network now. Connect it, or start without --lan.")
     if settings.certificate is not None and settings.certificate_key is not None:
         certificate = given_certificate(settings.certificate.absolute(), settings.certificate_key.absolute())
         return Reach(listen, (*hosts, *here, *own_names()), certificate, True)
+    if listen in _EVERYWHERE:
+        # An address that everybody can reach is not what was asked for, and nothing vouches for it.
+        here = tuple(filter(is_private, here)) or here
     certificate = own_certificate(folder, (*hosts, *here))
     return Reach(listen, (*(hosts or here), *here, *own_names()), certificate, True)

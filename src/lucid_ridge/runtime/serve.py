@@ -18,7 +18,7 @@ from types import FrameType
 
 from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.runtime.backup import daily_name, rotate, write_backup
-from lucid_ridge.runtime.certificates import fingerprint
+from lucid_ridge.runtime.certificates import fingerprint, keep_fresh
 from lucid_ridge.runtime.cluster import Cluster, ClusterError
 from lucid_ridge.runtime.folder import Folder, Lock
 from lucid_ridge.runtime.people import has_accounts, has_owner, invite_owner
@@ -216,7 +216,7 @@ class _Workers:
 
 def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, url: str) -> int:
     """Look after what runs: what stopped is started again, a backup made each day."""
-    last_backup = ""
+    last_day = ""
     while True:
         if cluster is not None and not cluster.alive:
             _start_again(plan.folder, cluster)
@@ -234,9 +234,11 @@ def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, ur
                 continue
         workers.look_after()
         today = daily_name(datetime.now().date())
-        if plan.daily_backups and today != last_backup:
-            last_backup = today
+        if today != last_day and plan.reach.certificate is not None:
+            keep_fresh(plan.reach.certificate)
+        if today != last_day and plan.daily_backups:
             Thread(target=_back_up_today, args=(plan.folder, url), name="backup", daemon=True).start()
+        last_day = today
         _turn_log(plan.folder.log)
         time.sleep(_LOOK_S)
 

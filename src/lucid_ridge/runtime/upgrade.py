@@ -9,6 +9,7 @@ from pathlib import Path
 import psycopg
 
 from lucid_ridge import VERSION
+from lucid_ridge.runtime.asking import connected, has_table
 from lucid_ridge.runtime.backup import SUFFIX, write_backup
 from lucid_ridge.runtime.folder import ROOT
 
@@ -40,8 +41,8 @@ def revision_of(database_url: str) -> str | None:
 
     """
     try:
-        with psycopg.connect(database_url.replace("+psycopg", ""), connect_timeout=10) as connection:
-            if connection.execute("SELECT to_regclass('public.alembic_version')").fetchone() == (None,):
+        with connected(database_url) as connection:
+            if not has_table(connection, "alembic_version"):
                 return None
             row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
             return None if row is None else str(row[0])

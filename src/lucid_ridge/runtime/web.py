@@ -21,6 +21,8 @@ from lucid_ridge.runtime.processes import WITH_PARENT
 from lucid_ridge.runtime.reach import AT_HOME, LOOPBACK, Reach
 
 _PATIENCE_S = 180.0
+PRIVATE = 0o077
+"""What nobody but the owner may do with the files that people bring: anything."""
 
 Prepare = Literal["nothing", "migrate", "demo"]
 
@@ -79,11 +81,11 @@ def start_server(
         If it does not come up within three minutes, or cannot any more; the log is in the message.
 
     """
-    environment = _environment(database_url, log, files) | {
+    environment = _environment(database_url, files, backups) | {
         "LUCID_RIDGE_PREPARE": prepare,
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
-        "LUCID_RIDGE_BACKUPS_FOLDER": str(backups or ""),
+        "PROMETHEUS_MULTIPROC_DIR": str(_figures(log)),
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }
     https = []
@@ -95,7 +97,7 @@ def start_server(
             [
                 *WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "gunicorn", "--no-control-socket",
                 "--bind", reach.bound(port), *https, "--forwarded-allow-ips", "", "--worker-class", "lucid_ridge.runtime.gunicorn_worker.PatientWorker", "--workers", str(processes),
-                "--threads", str(threads), "--preload", "--logger-class", "lucid_ridge.runtime.gunicorn_log.JsonLogger",
+                "--threads", str(threads), "--preload", "--umask", str(PRIVATE), "--logger-class", "lucid_ridge.runtime.gunicorn_log.JsonLogger",
                 "lucid_ridge.runtime.wsgi:application",
             ],
             cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
@@ -103,18 +105,22 @@ def start_server(
     return _waited_for(server, reach, port, log, may_come)
 
 
-def _environment(database_url: str, log: Path, files: Path) -> dict[str, str]:
-    """What the web processes are told by the environment, and where each keeps its figures for the others to add up."""
-    figures = log.with_suffix(".figures")
-    # Those of an earlier start count no more.
-    shutil.rmtree(figures, ignore_errors=True)
-    figures.mkdir(parents=True)
+def _environment(database_url: str, files: Path, backups: Path | None) -> dict[str, str]:
+    """What web processes and workers are told by the environment."""
     return os.environ | {
         "LUCID_RIDGE_DATABASE_URL": database_url,
         "LUCID_RIDGE_FILES": str(files),
-        "PROMETHEUS_MULTIPROC_DIR": str(figures),
+        "LUCID_RIDGE_BACKUPS_FOLDER": str(backups or ""),
         "PYTHONTZPATH": "",
     }
+
+
+def _figures(log: Path) -> Path:
+    """Where each web process keeps its figures for the others to add up; those of an earlier start count no more."""
+    found = log.with_suffix(".figures")
+    shutil.rmtree(found, ignore_errors=True)
+    found.mkdir(parents=True)
+    return found
 
 
 def _waited_for(
@@ -135,17 +141,11 @@ def _waited_for(
 
 def start_worker(database_url: str, log: Path, files: Path, backups: Path) -> subprocess.Popen[bytes]:
     """Start a worker. It stops when the process that starts it ends, however that ends."""
-    environment = os.environ | {
-        "LUCID_RIDGE_DATABASE_URL": database_url,
-        "LUCID_RIDGE_FILES": str(files),
-        "LUCID_RIDGE_BACKUPS_FOLDER": str(backups),
-        "PYTHONTZPATH": "",
-    }
     log.touch(mode=0o600)
     with log.open("ab") as out:
         return subprocess.Popen(
             [*WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "lucid_ridge.runtime.worker"],
-            cwd=ROOT, env=environment, stdout=out, stderr=out, start_new_session=True,
+            cwd=ROOT, env=_environment(database_url, files, backups), stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
 
 

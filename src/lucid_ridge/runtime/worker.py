@@ -23,8 +23,10 @@ from lucid_ridge.app.jobs.queue import TASK
 from lucid_ridge.app.jobs.running import Running, Work, Works, carry_out
 from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.logs import write_json
+from lucid_ridge.runtime.asking import address_of
 from lucid_ridge.runtime.backup import SUFFIX, verify_backup, write_backup
 from lucid_ridge.runtime.upgrade import program, revision_of
+from lucid_ridge.runtime.web import PRIVATE
 
 CUT_OFF_S = 15.0
 _HEARTBEAT_S = 4.0
@@ -35,7 +37,8 @@ _LOG = logging.getLogger(__name__)
 
 def _backup(job: Running) -> None:
     """Back everything up, and read it through: a backup that nobody can bring back is none."""
-    url, files, backups = (current_app.extensions[name] for name in ("database_url", "files_folder", "backups_folder"))
+    url = database().engine.url.render_as_string(hide_password=False)
+    files, backups = (current_app.extensions[name] for name in ("files_folder", "backups_folder"))
     target = backups / f"by-hand-{now():%Y-%m-%dT%H%M%S}{SUFFIX}"
     job.tell("writing")
     write_backup(url, files, revision_of(url) or "", program(), target)
@@ -50,7 +53,7 @@ ALL_WORKS: Works = {**WORKS, "backup": Work(_backup)}
 
 def make_queue(database_url: str, app: Flask) -> procrastinate.App:
     """The queue of a database, with what its jobs do."""
-    connector = procrastinate.PsycopgConnector(conninfo=database_url.replace("+psycopg", ""), min_size=1, max_size=6)
+    connector = procrastinate.PsycopgConnector(conninfo=address_of(database_url), min_size=1, max_size=6)
     made = procrastinate.App(connector=connector)
 
     @made.task(name=TASK)
@@ -106,6 +109,7 @@ async def work(database_url: str, app: Flask) -> None:
 
 def main() -> None:
     """What a worker process runs; its settings come by the environment, as those of the web processes do."""
+    os.umask(PRIVATE)
     write_json()
     # It would rather not be the main program; nothing of it is looked up by its name here.
     logging.getLogger("procrastinate.blueprints").setLevel(logging.ERROR)
@@ -114,7 +118,6 @@ def main() -> None:
     app = create_app(
         Configuration(url, files_folder=files, workers=True, backups_folder=Path(backups) if backups else None)
     )
-    app.extensions["database_url"] = url
     asyncio.run(work(url, app))
 
 

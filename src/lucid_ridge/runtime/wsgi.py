@@ -20,6 +20,7 @@ _root = Path(__file__).resolve().parents[3]
 _url = os.environ["LUCID_RIDGE_DATABASE_URL"]
 _files = Path(os.environ["LUCID_RIDGE_FILES"]) if "LUCID_RIDGE_FILES" in os.environ else None
 _reach = json.loads(os.environ.get("LUCID_RIDGE_REACH", "{}"))
+_backups = os.environ.get("LUCID_RIDGE_BACKUPS_FOLDER")
 _prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
 
 if _prepare != "nothing":
@@ -37,9 +38,7 @@ application = create_app(
         document=_root / "docs" / "openapi.json",
         valley=DemoValley(_url, _files),
         workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),
-        backups_folder=Path(os.environ["LUCID_RIDGE_BACKUPS_FOLDER"])
-        if os.environ.get("LUCID_RIDGE_BACKUPS_FOLDER")
-        else None,
+        backups_folder=Path(_backups) if _backups else None,
         accounts=_reach.get("accounts", False),
         hosts=frozenset(_reach.get("hosts", ())),
         authority=Path(_reach["authority"]) if _reach.get("authority") else None,

@@ -27,6 +27,12 @@ function remember(who: Who): Who {
 export const lastKnown = known();
 if (lastKnown) setWhose(lastKnown.accounts ? lastKnown.id : null);
 
+// Somebody else signed in on another page of this browser: what is on this one is not theirs to save.
+window.addEventListener("storage", (event) => {
+  if (event.key === KEY && known()?.id !== (queryClient.getQueryData<Who>(["account"]) ?? lastKnown)?.id)
+    window.location.assign("/");
+});
+
 export const accountQuery = queryOptions({
   queryKey: ["account"],
   queryFn: async () => {

@@ -26,7 +26,7 @@ export function Backups() {
   return (
     <Group
       title="Backups"
-      about="Everybody’s, with every file. One is made each day; the newest of 7 days, 4 weeks and 12 months are kept. Keep a copy on another disk, too."
+      about="Everybody’s, with every file. Of those made each day the newest of 7 days, 4 weeks and 12 months are kept; those made by hand stay. Keep a copy on another disk, too."
     >
       <Button loading={make.isPending} onClick={() => make.mutate()}>
         Back up now

@@ -18,8 +18,9 @@ from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
-from lucid_ridge.app.tracks.operations import export_geojson
-from lucid_ridge.formats.sealed import Form, Manifest, manifest_of, sealed
+from lucid_ridge.app.tracks.operations import shapes
+from lucid_ridge.formats.geography import write_geojson
+from lucid_ridge.formats.sealed import Form, Manifest, sealed
 
 PLACES = "places.geojson"
 FORM = Form(
@@ -96,12 +97,13 @@ def write_archive(target: Path, told: Told, only: Only | None = None) -> Manifes
         with sealed(target, FORM, f"Lucid Ridge {VERSION}", revision, packed=True) as archive:
             for kind in ALL:
                 archive.pieces(kind.part, _records(session, kind, only, one_more))
-            archive.pieces(PLACES, iter([export_geojson().encode()] if only is None else [b"{}"]))
+            archive.pieces(PLACES, iter([write_geojson(shapes(session) if only is None else []).encode()]))
             for name, path in files:
                 if path.is_file():
                     archive.file(name, path)
                 one_more()
-    return manifest_of(target, FORM)
+    assert archive.manifest is not None
+    return archive.manifest
 
 
 def _files(session: Session, only: Only | None) -> list[tuple[str, Path]]:

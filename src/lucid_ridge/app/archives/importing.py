@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 from uuid import UUID, uuid4
 
-from sqlalchemy import insert, select, text
-from sqlalchemy.exc import DBAPIError
+from sqlalchemy import func, insert, select, text
+from sqlalchemy.exc import DBAPIError, OperationalError
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.archives.export import FORM, Told
@@ -24,12 +24,16 @@ from lucid_ridge.app.archives.records import (
     read_rows,
     references,
 )
-from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.files import files_folder
+from lucid_ridge.app.editing import claimed, database, owner
+from lucid_ridge.app.files import put_in_place
+from lucid_ridge.app.jobs import operations as jobs
+from lucid_ridge.app.jobs.operations import PASSING
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.pictures import ENDINGS
+from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.terrains import files as terrain_files
+from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.formats.photographs import LARGEST_BYTES, PhotographError, read_photograph
 from lucid_ridge.formats.sealed import Manifest, SealedError, verify
 from lucid_ridge.formats.terrain_grids import TerrainError, check_kept_terrain
@@ -37,18 +41,32 @@ from lucid_ridge.formats.terrain_grids import TerrainError, check_kept_terrain
 Row = dict[str, Any]
 _MOST_RECORDS = 256 * 1024 * 1024
 _AT_A_TIME = 500
+_ONE_AT_A_TIME = 0x1D6E0001
+"""The lock that imports hold while they put things in; any number that nothing else locks."""
+_WITH_FILES: dict[str, type[TerrainRow] | type[PhotographRow]] = {"terrains": TerrainRow, "photographs": PhotographRow}
 
 
 @dataclass
 class _Archive:
-    """What an archive holds, read and checked. ``pictures`` are small copies of photographs, by id."""
+    """What an archive holds, read and checked: its records, and the folder in which its files lie meanwhile."""
 
     rows: dict[str, list[Row]]
     folder: Path
-    pictures: dict[UUID, bytes] = field(default_factory=dict)
 
     def __getitem__(self, kind: str) -> list[Row]:
         return self.rows[kind]
+
+    def heights(self, row: Row) -> Path:
+        """The file of a terrain."""
+        return self.folder / "terrain" / f"{row['id'].hex}.tif"
+
+    def picture(self, row: Row) -> Path:
+        """The file of a photograph."""
+        return self.folder / "photographs" / str(row["file_name"])
+
+    def small_copy(self, row: Row) -> Path:
+        """The small copy of a photograph, made while it was looked at."""
+        return self.folder / f"{row['id'].hex}.shown"
 
 
 @dataclass
@@ -66,8 +84,10 @@ class Taken:
 Finish = Callable[[Session, Taken], None]
 
 
-def take_in(path: Path, told: Told, finish: Finish = lambda session, taken: None) -> Taken:
+def take_in(path: Path, told: Told, finish: Finish = lambda session, taken: None, called: str | None = None) -> Taken:
     """Take everything in an archive in, beside what is there; *finish* is called in the transaction that does it.
+
+    *called* is what people know the file as, for what is said of it.
 
     A record whose id is free keeps it. One that is here already, the same in every field, is not doubled; one whose id is
     taken by anything else gets a new id, and whatever refers to it follows. Preferences are taken only where nothing was
@@ -79,8 +99,10 @@ def take_in(path: Path, told: Told, finish: Finish = lambda session, taken: None
         If the archive is damaged, from a newer version, or anything in it cannot be used; says what. Nothing is changed then.
 
     """
-    with tempfile.TemporaryDirectory(dir=files_folder(""), prefix=".part-archive-") as aside:
-        manifest = verify(path, FORM, Path(aside), lambda share: told("reading it through", round(share * 100), 100))
+    with tempfile.TemporaryDirectory(dir=jobs.folder(), prefix=PASSING) as aside:
+        manifest = verify(
+            path, FORM, Path(aside), lambda share: told("reading it through", round(share * 100), 100), called
+        )
         archive = _read(manifest, Path(aside))
         _check_files(archive, told)
         return _put_in(archive, told, finish)
@@ -128,13 +150,13 @@ def _check_files(archive: _Archive, told: Told) -> None:
     for number, row in enumerate(archive["photographs"]):
         if number % 10 == 0:
             told("looking at pictures and terrain", number, whole)
-        picture = archive.folder / "photographs" / row["file_name"]
+        picture = archive.picture(row)
         if row["file_name"] != _file_name(row, row["id"]):
             raise SealedError(f"photographs/{row['file_name']!r} is no name that a photograph has here.")
         if picture.is_file():
-            archive.pictures[row["id"]] = _shown(picture, row)
+            archive.small_copy(row).write_bytes(_shown(picture, row))
     for row in archive["terrains"]:
-        heights = archive.folder / "terrain" / f"{row['id'].hex}.tif"
+        heights = archive.heights(row)
         if row["state"] == "ready" and heights.is_file():
             try:
                 check_kept_terrain(heights, row["columns"], row["rows"])
@@ -162,36 +184,44 @@ def _file_name(row: Row, photograph_id: UUID) -> str:
 
 
 def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
-    written: list[Path] = []
     try:
         with database().transaction() as session:
-            taken = _fitted(session, archive)
-            moved = taken.moved
-            _write_files(archive, moved, written)
-            done, whole = 0, sum(len(rows) for rows in archive.rows.values())
-            for kind in KINDS:
-                rows = [_carried(kind, row, moved) for row in archive[kind.name] if row["id"] in moved]
-                for start in range(0, len(rows), _AT_A_TIME):
-                    session.execute(insert(kind.table), rows[start : start + _AT_A_TIME])
-                    done += len(rows[start : start + _AT_A_TIME])
-                    told("putting it in", done, whole)
-            if archive[PREFERENCES_KIND.name] and session.get(PreferencesRow, owner()) is None:
-                session.add(PreferencesRow(owner_id=owner(), **archive[PREFERENCES_KIND.name][0]))
-            session.flush()
-            finish(session, taken)
+            # One after the other: the second of two with the same ids sees what the first has put in. What they write has
+            # names made of ids, so that whoever takes files away again must still hold the lock.
+            session.execute(select(func.pg_advisory_xact_lock(_ONE_AT_A_TIME)))
+            for kind in ("terrains", "photographs"):
+                for row in archive[kind]:
+                    claimed(session, _WITH_FILES[kind], row["id"])
+            written: list[Path] = []
+            try:
+                taken = _fitted(session, archive)
+                _write_files(archive, taken.moved, written)
+                _put_records_in(session, archive, taken.moved, told)
+                finish(session, taken)
+            except BaseException:
+                for path in written:
+                    path.unlink(missing_ok=True)
+                raise
+    except OperationalError:
+        raise
     except DBAPIError as error:
-        _take_away(written)
         said = getattr(getattr(error.orig, "diag", None), "message_primary", None)
         raise SealedError(f"The database takes no such record: {said or 'a value is out of bounds'}.") from None
-    except BaseException:
-        _take_away(written)
-        raise
     return taken
 
 
-def _take_away(written: Iterable[Path]) -> None:
-    for path in written:
-        path.unlink(missing_ok=True)
+def _put_records_in(session: Session, archive: _Archive, moved: dict[UUID, UUID], told: Told) -> None:
+    renamed = {str(old): str(new) for old, new in moved.items() if old != new}
+    done, whole = 0, sum(len(rows) for rows in archive.rows.values())
+    for kind in KINDS:
+        rows = [_carried(kind, row, moved, renamed) for row in archive[kind.name] if row["id"] in moved]
+        for start in range(0, len(rows), _AT_A_TIME):
+            session.execute(insert(kind.table), rows[start : start + _AT_A_TIME])
+            done += len(rows[start : start + _AT_A_TIME])
+            told("putting it in", done, whole)
+    if archive[PREFERENCES_KIND.name] and session.get(PreferencesRow, owner()) is None:
+        session.add(PreferencesRow(owner_id=owner(), **archive[PREFERENCES_KIND.name][0]))
+    session.flush()
 
 
 def _fitted(session: Session, archive: _Archive) -> Taken:
@@ -200,11 +230,10 @@ def _fitted(session: Session, archive: _Archive) -> Taken:
     moved, same = taken.moved, set[UUID]()
     for kind in KINDS:
         rows, known = archive[kind.name], 0
-        there = _there(session, kind, [row["id"] for row in rows])
+        there, refers = _there(session, kind, [row["id"] for row in rows]), tuple(references(kind))
         for row in rows:
             held = there.get(row["id"])
-            refers = [row[column] for column in references(kind)]
-            if held is not None and all(one in same for one in refers) and _is_same(kind, held, row):
+            if held is not None and all(row[one] in same for one in refers) and _is_same(kind, held, row):
                 same.add(row["id"])
                 known += 1
             else:
@@ -228,9 +257,8 @@ def _is_same(kind: Kind, held: Any, row: Row) -> bool:
     return held.owner_id == owner() and as_json(kind, held) == as_json(kind, kind.table(**row))
 
 
-def _carried(kind: Kind, row: Row, moved: dict[UUID, UUID]) -> Row:
+def _carried(kind: Kind, row: Row, moved: dict[UUID, UUID], renamed: dict[str, str]) -> Row:
     """A record as it is put in: under its new id, owned by the asker, with everything it refers to under theirs."""
-    renamed = {str(old): str(new) for old, new in moved.items() if old != new}
     carried: Row = {}
     for column in columns_of(kind):
         value = row[column.name]
@@ -258,18 +286,16 @@ def _renamed(value: Any, names: dict[str, str]) -> Any:
 def _write_files(archive: _Archive, moved: dict[UUID, UUID], written: list[Path]) -> None:
     """Put the files of new records in place: before the records, so that none is ever without its file."""
     for row in archive["terrains"]:
-        heights = archive.folder / "terrain" / f"{row['id'].hex}.tif"
-        if row["id"] in moved and heights.is_file():
+        if row["id"] in moved and archive.heights(row).is_file():
             target = terrain_files.kept(moved[row["id"]])
             written.append(target)
-            terrain_files.put_in_place(heights, target)
+            put_in_place(archive.heights(row), target)
     for row in archive["photographs"]:
-        shown = archive.pictures.get(row["id"])
-        if row["id"] in moved and shown is not None:
+        if row["id"] in moved and archive.picture(row).is_file():
             fresh = moved[row["id"]]
-            for name, data in (
-                (_file_name(row, fresh), (archive.folder / "photographs" / row["file_name"]).read_bytes()),
-                (photograph_files.shown_name(fresh), shown),
+            for name, lies in (
+                (_file_name(row, fresh), archive.picture(row)),
+                (photograph_files.shown_name(fresh), archive.small_copy(row)),
             ):
                 written.append(photograph_files.folder() / name)
-                photograph_files.write(name, data)
+                put_in_place(lies, photograph_files.folder() / name)

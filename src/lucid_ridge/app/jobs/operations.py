@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+import shutil
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 from uuid import UUID
@@ -19,8 +21,14 @@ from lucid_ridge.app.jobs.schemas import JobOut, JobsOut
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.problems import NotFound, Refused
 
+STOPPED = "It was stopped."
+Undone = Callable[[Session, dict[str, Any], str], None]
+"""What else is to be noted when a job ends without being done: told its arguments, and why."""
 _LATEST = 100
 _KEPT = timedelta(days=14)
+PASSING = ".part-"
+"""What folders and files begin with that nobody needs once the process that made them has ended."""
+_PASSED = timedelta(days=1)
 _LEFT = timedelta(seconds=20)
 """A job without a sign of life for so long is put into the queue once more; twice there is no more than once."""
 
@@ -102,6 +110,9 @@ def stop(job_id: UUID) -> JobOut:
         row = _mine(session, job_id)
         if row.state == "waiting":
             row.state, row.ended_at = "stopped", now()
+            undone: Undone | None = current_app.extensions["undone"].get(row.kind)
+            if undone is not None:
+                undone(session, row.arguments, STOPPED)
         elif row.state == "running":
             row.stop_asked = True
         session.flush()
@@ -189,4 +200,8 @@ def forget_old_ones() -> int:
             session.delete(row)
     for path in files:
         path.unlink(missing_ok=True)
+    # What processes that were killed could not take away.
+    for left in folder().glob(f"{PASSING}*"):
+        if datetime.fromtimestamp(left.stat().st_mtime, UTC) < now() - _PASSED:
+            shutil.rmtree(left, ignore_errors=True)
     return len(old)

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.identity import Who
+from lucid_ridge.app.jobs.operations import STOPPED, Undone
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.formats.sealed import SealedError
@@ -24,7 +25,6 @@ from lucid_ridge.formats.terrain_grids import TerrainError
 
 MOST_CUT_OFF = 3
 _TELL_EVERY_S = 0.4
-_STOPPED = "It was stopped."
 _LOG = logging.getLogger(__name__)
 
 
@@ -93,7 +93,7 @@ class Running:
         """End it otherwise than it was meant to; *final* where the same again would end the same."""
         with database().transaction() as session:
             self._end(session, state, {"final": True} if final else None, problem)
-            self.work.undone(session, self.arguments, problem or _STOPPED)
+            self.work.undone(session, self.arguments, problem or STOPPED)
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,7 @@ class Work:
     """What a kind of job does; and what else is to be noted, in the same transaction, when it ends without being done."""
 
     run: Callable[[Running], None]
-    undone: Callable[[Session, dict[str, Any], str], None] = lambda session, arguments, problem: None
+    undone: Undone = lambda session, arguments, problem: None
 
 
 Works = Mapping[str, Work]
@@ -120,7 +120,7 @@ def _begin(job_id: UUID, works: Works) -> Running | None:
                 row.problem = (
                     f"It was cut off {row.cut_off} times. Try again when the machine has more memory to spare."
                 )
-            works[row.kind].undone(session, row.arguments, row.problem or _STOPPED)
+            works[row.kind].undone(session, row.arguments, row.problem or STOPPED)
             return None
         row.state, row.attempt, row.seen_at = "running", row.attempt + 1, now()
         row.done = row.whole = 0

@@ -58,8 +58,10 @@ def _import(job: Running) -> None:
         job.finish(session, {"text": _told_of(taken)})
 
     sent = folder() / str(job.arguments["file"])
+    if not sent.is_file():
+        raise SealedError("The file that was sent is not here any more. Send it again.")
     try:
-        take_in(sent, job.tell, finish)
+        take_in(sent, job.tell, finish, called="This file")
     except SealedError:
         sent.unlink(missing_ok=True)
         raise

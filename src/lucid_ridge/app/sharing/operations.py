@@ -20,8 +20,8 @@ from lucid_ridge.app.compositions.operations import brief
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import Photographer
 from lucid_ridge.app.editing import database, find, owner
-from lucid_ridge.app.files import files_folder
 from lucid_ridge.app.identity import acting_for
+from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.outlooks.operations import outlooks
 from lucid_ridge.app.outlooks.schemas import OutlooksBody
@@ -45,7 +45,8 @@ from lucid_ridge.app.variants.tables import VariantRow
 from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.reports.figures import aperture_text, degrees_text, iso_text, shutter_text
 
-_MOST = 24
+_MOST_DRAWN = 24
+"""Of a place with more compositions only so many are drawn: that is what is looked for at a time."""
 _TABLES: dict[str, type[PlaceRow] | type[CompositionRow]] = {"place": PlaceRow, "composition": CompositionRow}
 _UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}")
 Chosen = dict[str, set[UUID]]
@@ -157,14 +158,13 @@ def _rows(session: Session, of: ShareOut) -> tuple[PlaceRow, list[tuple[Composit
         chosen = CompositionRow.place_id == place.id
     else:
         composition = find(session, CompositionRow, of.record_id, "composition")
-        place = session.get_one(PlaceRow, composition.place_id)
+        place = find(session, PlaceRow, composition.place_id, "place")
         chosen = CompositionRow.id == composition.id
     found = session.execute(
         select(CompositionRow, KitItem.name)
         .join(KitItem, KitItem.id == CompositionRow.lens_id)
         .where(chosen, CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
         .order_by(CompositionRow.name, CompositionRow.id)
-        .limit(_MOST)
     )
     return place, [(row, name) for row, name in found]
 
@@ -196,7 +196,9 @@ def one(share_id: UUID) -> SharedOut:
             ]
             at = present_place(place, len(rows))
     with acting_for(whose):
-        looks = {one.id: one for one in outlooks(OutlooksBody(ids=[made.id for made, _ in shown])).outlooks}
+        looks = {
+            one.id: one for one in outlooks(OutlooksBody(ids=[made.id for made, _ in shown[:_MOST_DRAWN]])).outlooks
+        }
     return SharedOut(
         share=told,
         place=at,
@@ -253,7 +255,7 @@ def copy(share_id: UUID) -> CopiedOut:
             raise Refused("", f"{told.person} lets you look at it, not copy it.")
         with acting_for(whose):
             chosen = _all_of(session, told)
-    with tempfile.TemporaryDirectory(dir=files_folder(""), prefix=".part-copy-") as aside:
+    with tempfile.TemporaryDirectory(dir=jobs.folder(), prefix=jobs.PASSING) as aside:
         target = Path(aside) / "copy.zip"
         with acting_for(whose):
             write_archive(target, lambda *_: None, chosen)

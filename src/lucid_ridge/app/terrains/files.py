@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import secrets
 import shutil
 import threading
 from pathlib import Path
@@ -22,22 +21,10 @@ def kept(terrain_id: UUID) -> Path:
     return folder() / f"{terrain_id.hex}.tif"
 
 
-def given(terrain_id: UUID) -> Path:
-    """The file as it was given, while it is imported; each time it is sent by another name."""
-    return folder() / f".given {terrain_id.hex} {secrets.token_hex(4)}"
-
-
 def forget_given(terrain_id: UUID) -> None:
-    """Take away what imports that were cut off left of their files."""
+    """Take away what imports of versions before there were jobs left of their files."""
     for left in folder().glob(f".given {terrain_id.hex}*"):
         left.unlink(missing_ok=True)
-
-
-def put_in_place(part: Path, target: Path) -> None:
-    """Give a whole file its name once the disk has it."""
-    with part.open("rb") as written:
-        os.fsync(written.fileno())
-    part.replace(target)
 
 
 def tile(key: str, z: int, x: int, y: int) -> Path:

@@ -21,6 +21,7 @@ from sqlalchemy.orm import Session, object_session
 from lucid_ridge.app import editing
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import claimed, database, find, owner
+from lucid_ridge.app.files import put_in_place
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.paging import PageQuery, page, text
@@ -98,7 +99,7 @@ def one(terrain_id: UUID) -> TerrainOut:
 
 def _receive(terrain_id: UUID, sent: BinaryIO) -> Path:
     """Keep what is sent until it is imported, without holding it in memory; nothing of what breaks off."""
-    path = files.given(terrain_id)
+    path = jobs.folder() / f"terrain {terrain_id.hex} {secrets.token_hex(4)}"
     try:
         with path.open("wb") as out:
             shutil.copyfileobj(sent, out)
@@ -126,7 +127,7 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
     with database().transaction() as session:
         made, fresh = _record(session, terrain_id, name, path.stat().st_size, plan)
         if fresh:
-            told = {"terrain": str(terrain_id), "given": path.name, "crs": crs}
+            told = {"terrain": str(terrain_id), "file": path.name, "crs": crs}
             job = jobs.add(session, "terrain", name, told).id
     if not fresh:
         # Sent twice at the same moment: the other one was faster, with the same file.
@@ -188,7 +189,7 @@ def _import(
     try:
         made, void = import_terrain(path, plan, tell)
         write_terrain(made, part)
-        files.put_in_place(part, target)
+        put_in_place(part, target)
     finally:
         part.unlink(missing_ok=True)
     with database().transaction() as session:
@@ -212,7 +213,7 @@ def import_given(told: dict[str, Any], tell: Callable[[float], None], finish: Ca
 
     """
     terrain_id = UUID(told["terrain"])
-    path = files.folder() / told["given"]
+    path = jobs.folder() / told["file"]
     if not path.is_file():
         raise TerrainError("The file that was sent is not here any more; send it again.")
     with database().transaction() as session:

@@ -366,7 +366,7 @@ def _track_shape(row: TrackRow, place: PlaceRow) -> Shape:
     return Shape(kind, row.name, row.note, points, {"sort": row.sort, _OWN: own})
 
 
-def _shapes(session: Session) -> list[Shape]:
+def shapes(session: Session) -> list[Shape]:
     """Places, standpoints, marks and paths."""
     places: Sequence[PlaceRow] = session.scalars(
         select(PlaceRow)
@@ -403,10 +403,10 @@ def _readable(row: PlaceRow) -> bool:
 def export_gpx() -> str:
     """Places, standpoints, marks and paths as GPX."""
     with database().transaction() as session:
-        return write_gpx(_shapes(session), "Places")
+        return write_gpx(shapes(session), "Places")
 
 
 def export_geojson() -> str:
     """The same as GeoJSON, which also keeps what only this application knows of them."""
     with database().transaction() as session:
-        return write_geojson(_shapes(session))
+        return write_geojson(shapes(session))
