@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -150,6 +151,33 @@ def test_what_stands_in_front_hides():
     # The front edge at x = 0 m hides the left half of a slab that is centred behind it.
     assert hidden_shares(geometry)[0] == pytest.approx(0.5, abs=0.03)
     assert 1 not in hidden_shares(geometry)
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    st.lists(
+        st.tuples(st.floats(-12, 12), st.floats(4, 60), st.sampled_from(["wall", "boulder", "reeds", "trunk"])),
+        min_size=2,
+        max_size=9,
+    )
+)
+def test_what_is_hidden_is_what_all_nearer_outlines_cover_together(places):
+    """Another route than from near to far at once: for each one, the union of what stands before it."""
+    them = tuple(
+        replace(SLAB, id=f"t{n}", name=f"t{n}", silhouette=shape, east_m=east, north_m=north)
+        for n, (east, north, shape) in enumerate(places)
+    )
+    geometry = build_geometry(scene(*them))
+    frame = shapely.box(0, 0, geometry.aspect, 1)
+    order = geometry.far_to_near
+    shares = hidden_shares(geometry)
+    for place, i in enumerate(order):
+        own = geometry.area(i).intersection(frame)
+        before = [geometry.area(n) for n in order[place + 1 :] if geometry.seen(n)]
+        if geometry.seen(i) and own.area > 1e-6:
+            assert shares.get(i, 0.0) == pytest.approx(
+                own.intersection(shapely.union_all(before)).area / own.area, abs=1e-6
+            )
 
 
 @given(st.floats(1, 80), st.floats(0, 360), st.floats(0.1, 30))

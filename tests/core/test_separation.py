@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,6 +13,7 @@ from shapely.affinity import translate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.framing.separation import cut_share, gap, skyline_y
 from lucid_ridge.core.model.scene import Element
+from lucid_ridge.core.state.separation import MOST_PAIRS, mergers
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.frame.separation import separation
 
@@ -91,3 +94,34 @@ def test_skylines_through_the_subject_are_told_with_their_share():
     cuts = {m.other_id: m for m in separation(changed_state(TARN_SCENE)) if m.kind == "cut"}
     assert set(cuts) == {"skarn", "far-shore"}
     assert 75 < cuts["skarn"].gap.value < 90
+
+
+def test_in_a_thicket_no_more_meetings_are_told_than_tell_anything():
+    subjects = [
+        Element(
+            id=f"s{n}",
+            name=f"stem {n}",
+            role="subject",
+            silhouette="tree",
+            east_m=n % 20 - 10,
+            north_m=8 + n / 10,
+            height_m=3,
+        )
+        for n in range(60)
+    ]
+    behind = [
+        Element(
+            id=f"b{n}",
+            name=f"slope {n}",
+            role="background",
+            silhouette="wall",
+            east_m=0,
+            north_m=60 + n,
+            width_m=90,
+            height_m=7,
+        )
+        for n in range(30)
+    ]
+    found = mergers(changed_state(changed(TARN_SCENE, elements=(*subjects, *behind), reading=None)))
+    told = Counter("pair" if one.kind in ("overlap", "touch") else one.kind for one in found)
+    assert 0 < told["pair"] <= MOST_PAIRS and told["cut"] == MOST_PAIRS

@@ -62,17 +62,18 @@ def foreground_share(geometry: Geometry) -> float:
 @lru_cache(maxsize=32)
 def hidden_shares(geometry: Geometry) -> Mapping[int, float]:
     """For each standing element in the frame, the share of it there that nearer ones hide."""
-    frame = shapely.box(0, 0, geometry.aspect, 1)
     painted = [i for i in geometry.far_to_near if geometry.seen(i) and geometry.elements[i].role != "sky"]
-    tree = shapely.STRtree([geometry.area(i) for i in painted])
+    if not painted:
+        return {}
+    # What lies out of the frame hides nothing in it, and would be carried along for each.
+    in_frame = shapely.clip_by_rect(np.array([geometry.area(i) for i in painted]), 0, 0, geometry.aspect, 1)
     found: dict[int, float] = {}
-    for order, i in enumerate(painted):
-        if geometry.elements[i].silhouette in LYING:
-            continue
-        own = geometry.area(i).intersection(frame)
-        nearer = [geometry.area(painted[n]) for n in tree.query(own, predicate="intersects").tolist() if n > order]
-        if own.area > _NOTICED and nearer:
-            found[i] = float(own.intersection(shapely.union_all(nearer)).area / own.area)
+    # From near to far: what was met so far is in the way of what comes, however many things that is.
+    nearer: BaseGeometry = NOTHING
+    for i, own in zip(reversed(painted), reversed(in_frame), strict=True):
+        if geometry.elements[i].silhouette not in LYING and own.area > _NOTICED and own.intersects(nearer):
+            found[i] = float(own.intersection(nearer).area / own.area)
+        nearer = nearer.union(own)
     return found
 
 

@@ -71,7 +71,7 @@ def stands_behind(subject: Element, other: Element, subject_m: float, other_m: f
 
 
 def mergers(state: State) -> tuple[Merger, ...]:
-    """Everything in the picture that is not clear of something else."""
+    """Everything in the picture that is not clear of something else: at most `MOST_PAIRS` of pairs, and of cuts as well."""
     geometry = state.geometry
     areas = {
         i: geometry.area(i)
@@ -92,13 +92,14 @@ def mergers(state: State) -> tuple[Merger, ...]:
         if between < WANTED_GAP:
             kind: MergerKind = "overlap" if between < 0 else "touch"
             found.append(Merger(kind, elements[first].id, elements[second].id, between))
-    horizon = geometry.camera.horizon_y()
+    horizon, cuts = geometry.camera.horizon_y(), 0
     for i in (one for one in standing if elements[one].role == "subject"):
         subject, area = elements[i], areas[i]
         for j, other in areas.items():
-            if stands_behind(subject, elements[j], away[i], away[j]):
+            if cuts < MOST_PAIRS and stands_behind(subject, elements[j], away[i], away[j]):
                 share = skyline_cut(area, other)
                 if share is not None:
+                    cuts += 1
                     found.append(Merger("cut", subject.id, elements[j].id, share))
         if horizon is not None:
             share = cut_share(area, sum(horizon) / 2)
