@@ -102,7 +102,7 @@ def test_in_a_thicket_no_more_meetings_are_told_than_tell_anything():
             id=f"s{n}",
             name=f"stem {n}",
             role="subject",
-            silhouette="tree",
+            silhouette="trunk",
             east_m=n % 20 - 10,
             north_m=8 + n / 10,
             height_m=3,
