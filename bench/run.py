@@ -22,7 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from bench import light
+from bench import light, scale
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -249,5 +249,11 @@ def main() -> None:
     light.main()
 
 
+def full() -> None:
+    """Print how a database with years of work answers."""
+    with throwaway_databases() as databases, tempfile.TemporaryDirectory() as folder:
+        scale.main(databases, Path(folder) / "log")
+
+
 if __name__ == "__main__":
-    main()
+    full() if sys.argv[1:] == ["full"] else main()

@@ -17,6 +17,8 @@ from lucid_ridge.app.problems import Refused
 Row = TypeVar("Row")
 
 MOST_ROWS = 1000
+USUAL_ROWS = 250
+"""As many as are read, put into words and sent well within a tenth of a second."""
 
 
 class PageQuery(BaseModel):
@@ -25,7 +27,7 @@ class PageQuery(BaseModel):
     model_config = ConfigDict(extra="ignore")
 
     after: Annotated[str, Field(max_length=2000)] | None = None
-    limit: Annotated[int, Field(ge=1, le=MOST_ROWS)] = MOST_ROWS
+    limit: Annotated[int, Field(ge=1, le=MOST_ROWS)] = USUAL_ROWS
 
 
 def cut(rows: Sequence[Row], limit: int, key: Callable[[Row], list[str]]) -> tuple[Sequence[Row], str | None]:

@@ -7,7 +7,7 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
-from sqlalchemy import func, select, tuple_
+from sqlalchemy import ColumnElement, func, select, tuple_
 from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.documents import DocumentKind
@@ -29,8 +29,9 @@ from lucid_ridge.app.logbook.schemas import (
     TakesOut,
     TakesQuery,
 )
-from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.logbook.tables import WITH_FAULTS, Take
 from lucid_ridge.app.paging import cut, read_cursor
+from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.reports.figures import aperture_text, duration_text, iso_text, shutter_text
 
@@ -180,7 +181,7 @@ def all_takes(query: TakesQuery) -> TakesOut:
     if query.place_id is not None:
         wanted.append(Take.place_id == query.place_id)
     if query.fault is not None:
-        wanted.append(Take.faults.contains([query.fault]))
+        wanted += [WITH_FAULTS, Take.faults.contains([query.fault])]
 
     shown = list(wanted)
     if query.after is not None:
@@ -197,26 +198,55 @@ def all_takes(query: TakesQuery) -> TakesOut:
         )
         page, following = cut(rows.all(), query.limit, lambda row: [row[0].started_at.isoformat(), str(row[0].id)])
         takes = [_brief(take, sequence) for take, sequence in page]
-        total = session.scalar(select(func.count()).select_from(Take).where(*wanted)) or 0
-        places = session.execute(
-            select(Take.place_id, func.max(SequenceRow.place_name), func.count())
-            .join(SequenceRow, SequenceRow.id == Take.sequence_id)
-            .where(*mine)
-            .group_by(Take.place_id)
-            .order_by(func.max(SequenceRow.place_name))
-        )
-        fault = func.unnest(Take.faults).label("fault")
-        counted = select(fault, Take.id).where(*mine).subquery()
-        faults = session.execute(
-            select(counted.c.fault, func.count())
-            .group_by(counted.c.fault)
-            .order_by(func.count().desc(), counted.c.fault)
-        )
+        places = _by_place(session)
+        faults = _by_fault(session)
+        total = _total(session, query, wanted, places, faults)
         return TakesOut(
             takes=takes,
             next=following,
             total=total,
-            places=[PlaceCount(id=i, name=n, takes=c) for i, n, c in places],
-            faults=[FaultCount(fault=f, takes=c) for f, c in faults],
+            places=places,
+            faults=faults,
             all_faults=list(FAULTS),
         )
+
+
+def _by_place(session: Session) -> list[PlaceCount]:
+    """How many takes there are at each place, by its name; counted from an index alone."""
+    counted = (
+        select(Take.place_id, func.count().label("takes"))
+        .where(Take.owner_id == owner(), Take.deleted_at.is_(None))
+        .group_by(Take.place_id)
+        .subquery()
+    )
+    rows = session.execute(
+        select(PlaceRow.id, PlaceRow.name, counted.c.takes)
+        .join(counted, counted.c.place_id == PlaceRow.id)
+        .order_by(PlaceRow.name, PlaceRow.id)
+    )
+    return [PlaceCount(id=i, name=n, takes=c) for i, n, c in rows]
+
+
+def _by_fault(session: Session) -> list[FaultCount]:
+    """How many takes have each fault, the most frequent first; read from an index that holds those with any."""
+    fault = func.unnest(Take.faults).label("fault")
+    found = select(fault).where(Take.owner_id == owner(), Take.deleted_at.is_(None), WITH_FAULTS).subquery()
+    rows = session.execute(
+        select(found.c.fault, func.count()).group_by(found.c.fault).order_by(func.count().desc(), found.c.fault)
+    )
+    return [FaultCount(fault=f, takes=c) for f, c in rows]
+
+
+def _total(
+    session: Session,
+    query: TakesQuery,
+    wanted: list[ColumnElement[bool]],
+    places: list[PlaceCount],
+    faults: list[FaultCount],
+) -> int:
+    """How many takes pass the filters: known from the counts unless two of them are set."""
+    if query.fault is None:
+        return sum(one.takes for one in places if query.place_id in (None, one.id))
+    if query.place_id is None:
+        return sum(one.takes for one in faults if one.fault == query.fault)
+    return session.scalar(select(func.count()).select_from(Take).where(*wanted)) or 0

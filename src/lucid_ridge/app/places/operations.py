@@ -11,7 +11,7 @@ from timezonefinder import TimezoneFinder
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
-from lucid_ridge.app.paging import PageQuery, page, text
+from lucid_ridge.app.paging import MOST_ROWS, PageQuery, page, text
 from lucid_ridge.app.places.notes import PlaceNotes
 from lucid_ridge.app.places.saved import COLUMNS, NOTES, PLACE, core_place, notes_of, whole_document
 from lucid_ridge.app.places.schemas import LocateBody, LocatedOut, PlaceChange, PlaceNew, PlaceOut, PlacesOut
@@ -69,7 +69,8 @@ def zone_at(latitude_deg: float, longitude_deg: float) -> str:
 def terrains_finest_first() -> list[TerrainOut]:
     """The terrains that can be stood on."""
     return sorted(
-        (one for one in terrains.list_terrains(PageQuery()).terrains if one.state == "ready"), key=lambda t: t.cell_m
+        (one for one in terrains.list_terrains(PageQuery(limit=MOST_ROWS)).terrains if one.state == "ready"),
+        key=lambda t: t.cell_m,
     )
 
 
@@ -133,7 +134,7 @@ def list_places(query: PageQuery) -> PlacesOut:
     """A page of the places by name, with how many compositions each has."""
     counted = (
         select(CompositionRow.place_id, func.count().label("n"))
-        .where(CompositionRow.deleted_at.is_(None))
+        .where(CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None))
         .group_by(CompositionRow.place_id)
         .subquery()
     )
