@@ -22,7 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from bench import light, scale
+from bench import busy, light, scale
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -250,9 +250,10 @@ def main() -> None:
 
 
 def full() -> None:
-    """Print how a database with years of work answers."""
+    """Print how a database with years of work answers, and a server that others keep busy."""
     with throwaway_databases() as databases, tempfile.TemporaryDirectory() as folder:
         scale.main(databases, Path(folder) / "log")
+        busy.main(databases)
 
 
 if __name__ == "__main__":

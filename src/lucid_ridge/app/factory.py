@@ -37,6 +37,7 @@ from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.sharing.routes import feature as sharing
 from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import feature as tracks
+from lucid_ridge.app.turns import give_turns
 from lucid_ridge.app.variants.routes import feature as variants
 from lucid_ridge.app.web import CONTENT_POLICY, PERMISSIONS, make_blueprint
 
@@ -74,7 +75,8 @@ class Configuration:
     one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
     without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
     own, for others to trust. ``workers`` says that worker processes do what goes on in the background; without, this process
-    does. ``backups_folder`` is where backups of the whole installation are kept.
+    does. ``backups_folder`` is where backups of the whole installation are kept. ``threads`` is how many requests a process
+    answers at a time.
     """
 
     database_url: str
@@ -89,6 +91,7 @@ class Configuration:
     authority: Path | None = None
     workers: bool = False
     backups_folder: Path | None = None
+    threads: int = 8
 
 
 def _harden(response: Response) -> Response:
@@ -129,6 +132,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
         else Here(lambda job: carry_out(app, job, WORKS))
     )
     app.extensions["undone"] = {kind: work.undone for kind, work in WORKS.items()}
+    give_turns(app, configuration.threads, configuration.files_folder)
     problems.register(app)
     observe(app)
     app.before_request(gate.guard)

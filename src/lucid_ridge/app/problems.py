@@ -81,6 +81,10 @@ class TooOften(Exception):
         self.wait_s = max(1, round(wait_s))
 
 
+class Busy(Exception):
+    """Others have asked for what takes long, and wait for it."""
+
+
 def request_id() -> str:
     """The name of the request that is answered, for the log and for whoever asks what happened."""
     known: str | None = g.get("request_id")
@@ -216,6 +220,18 @@ def _too_often(error: TooOften) -> Response:
     )
 
 
+def _busy(_: Busy) -> Response:
+    return problem_response(
+        Problem(
+            type="/problems/busy",
+            title="Others are searching at the moment",
+            status=503,
+            detail="It is tried again by itself. Nothing is lost.",
+        ),
+        {"Retry-After": "1"},
+    )
+
+
 def _take_the_rest(most_bytes: int = 32 * 1024 * 1024, within_s: float = 10.0) -> None:
     """Take what is still being sent, and forget it: a client that is cut off while it sends never hears why."""
     end = time.monotonic() + within_s
@@ -301,6 +317,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(Conflict, _conflict)
     app.register_error_handler(Refused, _refused)
     app.register_error_handler(TooOften, _too_often)
+    app.register_error_handler(Busy, _busy)
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(IntegrityError, _taken)

@@ -85,6 +85,7 @@ def start_server(
         "LUCID_RIDGE_PREPARE": prepare,
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
+        "LUCID_RIDGE_THREADS_EACH": str(threads),
         "PROMETHEUS_MULTIPROC_DIR": str(_figures(log)),
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
     }

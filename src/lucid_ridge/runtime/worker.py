@@ -110,6 +110,8 @@ async def work(database_url: str, app: Flask) -> None:
 def main() -> None:
     """What a worker process runs; its settings come by the environment, as those of the web processes do."""
     os.umask(PRIVATE)
+    # Whoever waits for an answer goes before what is done in the background.
+    os.nice(10)
     write_json()
     # It would rather not be the main program; nothing of it is looked up by its name here.
     logging.getLogger("procrastinate.blueprints").setLevel(logging.ERROR)

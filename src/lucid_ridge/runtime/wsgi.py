@@ -39,6 +39,7 @@ application = create_app(
         valley=DemoValley(_url, _files),
         workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),
         backups_folder=Path(_backups) if _backups else None,
+        threads=int(os.environ.get("LUCID_RIDGE_THREADS_EACH", "8")),
         accounts=_reach.get("accounts", False),
         hosts=frozenset(_reach.get("hosts", ())),
         authority=Path(_reach["authority"]) if _reach.get("authority") else None,

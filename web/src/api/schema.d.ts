@@ -12234,6 +12234,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     light_make_calendar_light_calendar_post: {
@@ -12287,6 +12296,15 @@ export interface operations {
             };
             /** @description Some fields need another value */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12474,6 +12492,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     evaluation_measure_thing_measure_post: {
@@ -12587,6 +12614,15 @@ export interface operations {
             };
             /** @description Some fields need another value */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15831,6 +15867,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     variants_rename_variant_variants__uuid_id__put: {
@@ -16078,6 +16123,15 @@ export interface operations {
             };
             /** @description Some fields need another value */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -34,8 +34,9 @@ from lucid_ridge.app.evaluation.schemas import (
     WorkbenchBody,
     WorkbenchOut,
 )
-from lucid_ridge.app.responses import INVALID, JSON_TYPE, download, file_answer, json_response
+from lucid_ridge.app.responses import GONE, INVALID, JSON_TYPE, download, file_answer, json_response
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.app.turns import in_turn
 from lucid_ridge.core.solve.measure import aim_photograph
 from lucid_ridge.reports.close_up.report import CloseUpReport
 from lucid_ridge.reports.depth.sharpness import SharpnessStudy, sharpness_study
@@ -90,7 +91,8 @@ def study_close_up(body: CloseUpBody) -> Response:
     return Response(_CLOSE_UP.dump_json(operations.close_up(body)), content_type=JSON_TYPE)
 
 
-@feature.post("/ways", responses={200: WaysOut, **INVALID})
+@feature.post("/ways", responses={200: WaysOut, **INVALID, **GONE})
+@in_turn
 def find_ways(body: EvaluateBody) -> Response:
     """The ways to take a composition that give all that is wanted, none beaten by another."""
     return Response(_WAYS.dump_json(ways(state_of(body))), content_type=JSON_TYPE)
@@ -128,7 +130,8 @@ def solve_wish(body: SolveBody) -> Response:
     return Response(_ANSWER.dump_json(made), content_type=JSON_TYPE)
 
 
-@feature.post("/tries", responses={200: TriesOut, **INVALID})
+@feature.post("/tries", responses={200: TriesOut, **INVALID, **GONE})
+@in_turn
 def try_others(body: EvaluateBody) -> Response:
     """Other takes on the composition, each with its card."""
     return json_response(TriesOut(tries=tries(state_of(body))))

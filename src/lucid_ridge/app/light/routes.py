@@ -22,7 +22,8 @@ from lucid_ridge.app.light.schemas import (
     LightWindowsOut,
     SkylineOut,
 )
-from lucid_ridge.app.responses import INVALID, JSON_TYPE, MISSING, download, file_answer, json_response
+from lucid_ridge.app.responses import GONE, INVALID, JSON_TYPE, MISSING, download, file_answer, json_response
+from lucid_ridge.app.turns import in_turn
 from lucid_ridge.reports.light.alignments import Passings, alignments
 from lucid_ridge.reports.light.report import drift_between
 from lucid_ridge.reports.light.skyline import SkylineReport, skyline_report
@@ -42,7 +43,8 @@ def read_skyline(body: EvaluateBody) -> Response:
     return Response(_SKYLINE.dump_json(skyline_report(state_of(body))), content_type=JSON_TYPE)
 
 
-@feature.post("/light/windows", responses={200: LightWindowsOut, **INVALID})
+@feature.post("/light/windows", responses={200: LightWindowsOut, **INVALID, **GONE})
+@in_turn
 def find_light_windows(body: LightWindowsBody) -> Response:
     """When the light that is wanted comes in the twelve months ahead."""
     return Response(_CHANCES.dump_json(light_windows(state_of(body), body.wish)), content_type=JSON_TYPE)
@@ -54,13 +56,15 @@ def find_drift(body: DriftBody) -> Response:
     return json_response(DriftOut(drift_between(state_of(body), body.minutes)))
 
 
-@feature.post("/light/alignments", responses={200: AlignmentsOut, **INVALID})
+@feature.post("/light/alignments", responses={200: AlignmentsOut, **INVALID, **GONE})
+@in_turn
 def find_alignments(body: AlignmentsBody) -> Response:
     """When the sun or the moon stands where it is wanted."""
     return Response(_PASSINGS.dump_json(alignments(state_of(body), body.wish)), content_type=JSON_TYPE)
 
 
-@feature.post("/light/calendar", responses={**_CALENDAR, **INVALID})
+@feature.post("/light/calendar", responses={**_CALENDAR, **INVALID, **GONE})
+@in_turn
 def make_calendar(body: CalendarBody) -> Response:
     """Windows and events as iCalendar."""
     return download(operations.calendar(body), "text/calendar", "light.ics")

@@ -27,6 +27,7 @@ from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.places.saved import core_place
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.app.turns import turn
 from lucid_ridge.core.changes.check import check_scene
 from lucid_ridge.core.light.direction import SIDES, LightSide, light_side
 from lucid_ridge.core.light.ephemeris import sun_at
@@ -175,7 +176,8 @@ def outlooks(sent: OutlooksBody) -> OutlooksOut:
         if outlook is None:
             outlook = OutlookRow(composition_id=row.id, key=_key(row, place, kit))
             try:
-                _work_out(outlook, _scene(row, place, kit, others), at)
+                with turn():
+                    _work_out(outlook, _scene(row, place, kit, others), at)
             except UnreadableError:
                 continue
             _keep(outlook)

@@ -7,12 +7,12 @@ from flask import Response
 from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.outlooks import operations
 from lucid_ridge.app.outlooks.schemas import OutlooksBody, OutlooksOut
-from lucid_ridge.app.responses import INVALID, json_response
+from lucid_ridge.app.responses import GONE, INVALID, json_response
 
 feature = Feature("outlooks", __name__, "/api/outlooks")
 
 
-@feature.post("", responses={200: OutlooksOut, **INVALID})
+@feature.post("", responses={200: OutlooksOut, **INVALID, **GONE})
 def read_outlooks(body: OutlooksBody) -> Response:
     """How some compositions look and when their light comes next."""
     return json_response(operations.outlooks(body))
