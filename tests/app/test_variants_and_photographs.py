@@ -145,9 +145,10 @@ def test_what_is_no_picture_is_refused_and_nothing_is_kept(client, composition, 
     assert not list((app.extensions["files_folder"]).rglob("*.*"))
 
 
-def test_too_many_pixels_and_too_many_bytes_are_refused(client, composition, monkeypatch):
-    monkeypatch.setattr(photographs, "MOST_PIXELS", 500_000)
-    assert "megapixels" in attach(client, composition, picture()).json["detail"]
+def test_too_many_pixels_and_too_many_bytes_are_refused(client, composition):
+    out = io.BytesIO()
+    Image.new("1", (11_000, 11_000)).save(out, "PNG")
+    assert "120 megapixels" in attach(client, composition, out.getvalue(), "image/png").json["detail"]
     large = attach(client, composition, b"\xff" * (photographs.LARGEST_BYTES + 1))
     assert large.status_code == 413
     assert "80 MB" in large.json["detail"]

@@ -6,7 +6,9 @@ import hashlib
 import json
 import os
 import stat
+import struct
 import zipfile
+import zlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -21,6 +23,9 @@ _CHUNK = 1024 * 1024
 _LARGEST_MANIFEST = 64 * 1024 * 1024
 _MOST_PARTS = 1_000_000
 _FIXED = (1980, 1, 1, 0, 0, 0)
+_PACKINGS = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)
+_BROKEN = (zipfile.BadZipFile, zlib.error, struct.error, EOFError, OSError, NotImplementedError, ValueError)
+"""What reading a damaged zip may raise."""
 
 
 class SealedError(RuntimeError):
@@ -166,7 +171,7 @@ def _manifest_of(archive: zipfile.ZipFile, what: str, form: Form) -> Manifest:
                 f"{what} was made by a newer Lucid Ridge ({raw.get('program')}). Use that one to bring it back."
             )
         manifest = Manifest.model_validate_json(text)
-    except (ValueError, RecursionError, ValidationError, zipfile.BadZipFile, OSError, NotImplementedError, EOFError):
+    except (*_BROKEN, RecursionError, ValidationError):
         raise SealedError(f"{what} has a manifest that cannot be read.") from None
     if manifest.form != form.name:
         raise SealedError(f"{what} is no {form.what} of Lucid Ridge.")
@@ -178,7 +183,7 @@ def _opened(path: Path, form: Form, called: str) -> zipfile.ZipFile:
         return zipfile.ZipFile(path)
     except FileNotFoundError:
         raise SealedError(f"There is no file {path}.") from None
-    except (zipfile.BadZipFile, OSError, NotImplementedError, ValueError) as error:
+    except _BROKEN as error:
         raise SealedError(f"{called} is no {form.what}, or is damaged: {error}.") from None
 
 
@@ -216,12 +221,13 @@ def verify(
         for name, part in expected.items():
             info = archive.getinfo(name)
             link = stat.S_ISLNK(info.external_attr >> 16)
-            if not _safe(name, form) or link or info.is_dir() or info.flag_bits & 0x1:
+            alien = link or info.is_dir() or info.flag_bits & 0x1 or info.compress_type not in _PACKINGS
+            if alien or not _safe(name, form):
                 raise SealedError(f"{called} holds a part that no {form.what} has: {name!r}.")
             try:
                 with archive.open(info) as source:
                     found = _take(source, part, None if into is None else into / name)
-            except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, ValueError, SealedError) as error:
+            except (*_BROKEN, SealedError) as error:
                 raise SealedError(f"{called} is damaged in {name}: {error}.") from None
             if found != (part.size, part.sha256):
                 raise SealedError(f"{called} is damaged: {name} is not what was written.")

@@ -34,7 +34,8 @@ from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
-from lucid_ridge.formats.photographs import LARGEST_BYTES, PhotographError, read_photograph
+from lucid_ridge.formats.aside import read_aside
+from lucid_ridge.formats.photographs import LARGEST_BYTES, PhotographError
 from lucid_ridge.formats.sealed import Manifest, SealedError, verify
 from lucid_ridge.formats.terrain_grids import TerrainError, check_kept_terrain
 
@@ -169,7 +170,7 @@ def _shown(picture: Path, row: Row) -> bytes:
     if picture.stat().st_size != row["size_bytes"] or row["size_bytes"] > LARGEST_BYTES:
         raise SealedError(f"{name} has another size than its record says.")
     try:
-        read = read_photograph(picture.read_bytes())
+        read = read_aside(picture.read_bytes())
     except PhotographError as error:
         raise SealedError(f"{name}: {error}") from None
     if (read.media_type, read.width_px, read.height_px) != (row["media_type"], row["width_px"], row["height_px"]):

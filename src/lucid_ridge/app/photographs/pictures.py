@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from lucid_ridge.app.problems import Refused
+from lucid_ridge.formats.aside import read_aside
 from lucid_ridge.formats.photographs import (
     ENDINGS,
     LARGEST_BYTES,
@@ -11,7 +12,6 @@ from lucid_ridge.formats.photographs import (
     RAW_TYPE,
     Photograph,
     PhotographError,
-    read_photograph,
 )
 
 __all__ = ["ENDINGS", "KINDS", "LARGEST_BYTES", "MEDIA_TYPES", "MOST_PIXELS", "RAW_TYPE", "Photograph", "read_picture"]
@@ -21,7 +21,7 @@ KINDS = (*ENDINGS, "image/heif", "image/x-adobe-dng", "application/octet-stream"
 
 
 def read_picture(data: bytes) -> Photograph:
-    """A picture from the bytes of a file; see `read_photograph`.
+    """A picture from the bytes of a file; see `read_aside`.
 
     Raises
     ------
@@ -30,6 +30,6 @@ def read_picture(data: bytes) -> Photograph:
 
     """
     try:
-        return read_photograph(data)
+        return read_aside(data)
     except PhotographError as error:
         raise Refused("/file", str(error)) from None

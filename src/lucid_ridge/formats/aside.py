@@ -1,0 +1,244 @@
+"""Photographs read in a process without rights, one for each: a hostile file costs that process, and nothing else.
+
+The reader is started once and forks for each picture, so that what it needs is loaded already. What is forked may take so much
+memory and time, opens and writes no file, and is nobody where it was started by root. It answers with plain numbers, text and a
+JPEG, which are looked at before they are believed.
+"""
+
+from __future__ import annotations
+
+import atexit
+import io
+import os
+import resource
+import signal
+import struct
+import subprocess
+import sys
+import threading
+from contextlib import suppress
+from typing import IO, Annotated, NoReturn
+
+from PIL import ExifTags, Image
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from lucid_ridge.formats.photographs import (
+    ENDINGS,
+    LONGEST_SIDE,
+    MEDIA_TYPES,
+    Facts,
+    Photograph,
+    PhotographError,
+    read_photograph,
+)
+
+_MOST_MEMORY = 2 * 1024**3
+"""Twice what the largest picture takes that is let in, measured."""
+_MOST_SECONDS = 40
+_NOBODY = 65534
+_LENGTH = struct.Struct(">Q")
+_MOST_SAID = 256 * 1024
+_MOST_SHOWN = 32 * 1024 * 1024
+_TOO_MUCH = "The picture takes more memory or time than any photograph should; save it anew as JPEG."
+
+
+class _Answer(BaseModel):
+    """What the reader tells of a picture, its small copy aside."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    refused: Annotated[str, Field(max_length=500)] = ""
+    media_type: str = ""
+    width_px: Annotated[int, Field(ge=0, le=LONGEST_SIDE)] = 0
+    height_px: Annotated[int, Field(ge=0, le=LONGEST_SIDE)] = 0
+    facts: Facts = Facts()
+
+
+def _send(out: IO[bytes], *parts: bytes) -> None:
+    for part in parts:
+        out.write(_LENGTH.pack(len(part)))
+        out.write(part)
+    out.flush()
+
+
+def _receive(source: IO[bytes], most: int) -> bytes:
+    """What was sent next.
+
+    Raises
+    ------
+    EOFError
+        If nothing comes any more, or more than there can be.
+
+    """
+    head = source.read(_LENGTH.size)
+    if len(head) < _LENGTH.size:
+        raise EOFError
+    (length,) = _LENGTH.unpack(head)
+    if length > most:
+        raise EOFError
+    data = source.read(length)
+    if len(data) < length:
+        raise EOFError
+    return data
+
+
+class _Reader:
+    """The process that reads pictures for this one; started when it is first needed, and anew when it is gone."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._process: subprocess.Popen[bytes] | None = None
+        self._started_by = 0
+
+    def _ready(self) -> subprocess.Popen[bytes]:
+        # A process forked off since has its own.
+        if self._process is not None and (self._started_by != os.getpid() or self._process.poll() is not None):
+            self.end()
+        if self._process is None:
+            self._process = subprocess.Popen(
+                [sys.executable, "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, start_new_session=True,
+                env={"PATH": os.environ.get("PATH", ""), "PYTHONPATH": os.pathsep.join(filter(None, sys.path)), "OPENBLAS_NUM_THREADS": "1"},
+            )  # fmt: skip
+            self._started_by = os.getpid()
+        return self._process
+
+    def ask(self, data: bytes) -> tuple[bytes, bytes]:
+        """What is said of a picture, and its small copy; one after the other.
+
+        Raises
+        ------
+        EOFError
+            If the reader ended before it had answered.
+
+        """
+        with self._lock:
+            process = self._ready()
+            assert process.stdin is not None
+            assert process.stdout is not None
+            try:
+                _send(process.stdin, data)
+                return _receive(process.stdout, _MOST_SAID), _receive(process.stdout, _MOST_SHOWN)
+            except (OSError, EOFError):
+                self.end()
+                raise EOFError from None
+
+    def end(self) -> None:
+        """End the reader, where this process has started it; the next picture gets a new one."""
+        process, self._process = self._process, None
+        if process is None:
+            return
+        if self._started_by == os.getpid():
+            process.kill()
+            process.wait()
+        for pipe in (process.stdin, process.stdout):
+            if pipe is not None:
+                with suppress(OSError):
+                    pipe.close()
+
+
+_READER = _Reader()
+atexit.register(_READER.end)
+
+
+def read_aside(data: bytes) -> Photograph:
+    """A photograph as `read_photograph` gives it, read by a process without rights.
+
+    Raises
+    ------
+    PhotographError
+        If it cannot be used, or takes too much to read; says what to do.
+
+    """
+    try:
+        said, shown = _READER.ask(data)
+        answer = _Answer.model_validate_json(said)
+    except (EOFError, ValidationError):
+        raise PhotographError(_TOO_MUCH) from None
+    if answer.refused:
+        raise PhotographError(answer.refused)
+    if answer.media_type not in ENDINGS:
+        raise PhotographError(_TOO_MUCH)
+    return Photograph(answer.media_type, answer.width_px, answer.height_px, shown, answer.facts)
+
+
+def _give_up_rights() -> None:
+    """Keep to what a picture needs, whatever is in it."""
+    resource.setrlimit(resource.RLIMIT_DATA, (_MOST_MEMORY, _MOST_MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (_MOST_SECONDS, _MOST_SECONDS))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    signal.alarm(_MOST_SECONDS)
+    if os.geteuid() == 0:
+        os.setgroups([])
+        os.setgid(_NOBODY)
+        os.setuid(_NOBODY)
+    # Not one file more than are open: after this none of the machine's can be read.
+    resource.setrlimit(resource.RLIMIT_NOFILE, (0, 0))
+
+
+def _answer(data: bytes, out: int) -> NoReturn:
+    """Read one picture, say what it is to *out*, and end; nothing else is open meanwhile, nor what others send."""
+    os.dup2(out, 1)
+    os.close(0)
+    os.closerange(3, resource.getrlimit(resource.RLIMIT_NOFILE)[0])
+    _give_up_rights()
+    shown = b""
+    try:
+        found = read_photograph(data)
+        shown = found.shown
+        said = _Answer(
+            media_type=found.media_type, width_px=found.width_px, height_px=found.height_px, facts=found.facts
+        )
+    except PhotographError as error:
+        said = _Answer(refused=str(error)[:500])
+    with os.fdopen(1, "wb", closefd=False) as told:
+        _send(told, said.model_dump_json().encode(), shown)
+    os._exit(0)
+
+
+def _answered(data: bytes) -> tuple[bytes, bytes]:
+    """What a process of its own says of a picture, and its small copy."""
+    source, out = os.pipe()
+    child = os.fork()
+    if child == 0:
+        _answer(data, out)
+    os.close(out)
+    try:
+        with os.fdopen(source, "rb") as heard:
+            found = _receive(heard, _MOST_SAID), _receive(heard, _MOST_SHOWN)
+    except EOFError:
+        found = _Answer(refused=_TOO_MUCH).model_dump_json().encode(), b""
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+    return found
+
+
+def _load_all() -> None:
+    """Have everything loaded that reading a picture loads when it first comes to it: later no file can be opened."""
+    Image.init()
+    exif = Image.Exif()
+    exif[ExifTags.Base.Orientation] = 6
+    exif.get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.DateTimeOriginal] = "2026:01:02 03:04:05"
+    exif.get_ifd(ExifTags.IFD.GPSInfo)[ExifTags.GPS.GPSLatitude] = (1.0, 2.0, 3.0)
+    for kind in MEDIA_TYPES:
+        made = io.BytesIO()
+        Image.new("RGB", (16, 8)).save(made, kind, exif=exif)
+        read_photograph(made.getvalue())
+    with suppress(PhotographError):
+        read_photograph(b"neither of these, so looked at as a raw file")
+
+
+def main() -> None:
+    """Read pictures from standard input for as long as somebody sends any."""
+    os.nice(5)
+    _load_all()
+    while True:
+        try:
+            data = _receive(sys.stdin.buffer, sys.maxsize)
+        except EOFError:
+            return
+        _send(sys.stdout.buffer, *_answered(data))
+
+
+if __name__ == "__main__":
+    main()
