@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import time
 from typing import Any
 from uuid import uuid4
@@ -11,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from werkzeug.exceptions import HTTPException
 
+from lucid_ridge.app.disk import disk_trouble
 from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.core.records import SceneError
 
@@ -257,7 +259,28 @@ def _too_deep(_: RecursionError) -> Response:
     return _malformed("The request is nested too deeply")
 
 
+_DISK_FULL = "53100"
+"""PostgreSQL's own word for it; its manual, appendix A."""
+
+
+def _no_room(detail: str) -> Response:
+    return problem_response(
+        Problem(type="/problems/disk", title="This cannot be kept", status=507, detail=detail), {"Retry-After": "10"}
+    )
+
+
+def _disk(error: OSError) -> Response:
+    told = disk_trouble(error)
+    if told is None:
+        return _unexpected(error)
+    current_app.logger.error("trouble with the disk: %s", error.strerror, extra={"path": request.path})
+    return _no_room(told)
+
+
 def _database_gone(error: OperationalError) -> Response:
+    if getattr(error.orig, "sqlstate", None) == _DISK_FULL:
+        current_app.logger.error("the database's disk is full", extra={"path": request.path})
+        return _no_room(str(disk_trouble(OSError(errno.ENOSPC, ""))))
     current_app.logger.error("database unreachable", extra={"path": request.path})
     return problem_response(
         Problem(
@@ -321,6 +344,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(IntegrityError, _taken)
+    app.register_error_handler(OSError, _disk)
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

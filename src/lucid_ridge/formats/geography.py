@@ -161,7 +161,8 @@ def read_geojson(data: bytes) -> Read:
     """
     try:
         document = json.loads(_text(data), parse_constant=lambda _: None)
-    except (json.JSONDecodeError, RecursionError):
+    except (ValueError, RecursionError):
+        # Among them numbers of more digits than Python reads.
         raise GeographyError("This is no JSON that can be read, or it is cut off; export it again.") from None
     if not isinstance(document, dict) or _depth(document) > _MOST_DEEP:
         raise GeographyError("This is no GeoJSON; it must be a feature or a collection of features.")

@@ -214,8 +214,10 @@ def _crests(source: Any, plan: Plan, grid: Affine) -> Heights:
     inverse = ~grid
     for top in range(0, source.height, _STRIP):
         first, last = max(top - 1, 0), min(top + _STRIP + 1, source.height)
-        heights = source.read(1, window=Window(0, first, source.width, last - first), masked=True).astype(np.float32)
-        filled = np.asarray(heights.filled(np.nan))
+        heights = source.read(1, window=Window(0, first, source.width, last - first), masked=True)
+        # A height or a mark for "none" beyond all single precision becomes infinite, which is no crest.
+        with np.errstate(over="ignore", invalid="ignore"):
+            filled = np.where(np.ma.getmaskarray(heights), np.nan, heights.data).astype(np.float32)
         inner = filled[1:-1, 1:-1]
         crest = np.zeros(inner.shape, dtype=bool)
         for down, right in ((0, 1), (1, 0), (1, 1), (1, -1)):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import hashlib
 import http.client
 import os
 import shutil
@@ -21,6 +22,7 @@ from lucid_ridge.runtime.processes import WITH_PARENT
 from lucid_ridge.runtime.reach import AT_HOME, LOOPBACK, Reach
 
 _PATIENCE_S = 180.0
+_IN_MEMORY = Path("/dev/shm")
 PRIVATE = 0o077
 """What nobody but the owner may do with the files that people bring: anything."""
 
@@ -117,11 +119,20 @@ def _environment(database_url: str, files: Path, backups: Path | None) -> dict[s
 
 
 def _figures(log: Path) -> Path:
-    """Where each web process keeps its figures for the others to add up; those of an earlier start count no more."""
-    found = log.with_suffix(".figures")
-    shutil.rmtree(found, ignore_errors=True)
-    found.mkdir(parents=True)
-    return found
+    """Where each web process keeps its figures for the others to add up; those of an earlier start count no more.
+
+    In memory where there is a folder for that: they are mapped, and a process that writes to a map of a full disk is ended.
+    """
+    name = f"lucid-ridge-{hashlib.sha256(str(log.resolve()).encode()).hexdigest()[:16]}"
+    for found in (_IN_MEMORY / name, log.with_suffix(".figures")):
+        shutil.rmtree(found, ignore_errors=True)
+        try:
+            # It must be new: one that is left over and cannot be taken away may be somebody else's.
+            found.mkdir(mode=0o700, parents=found.parent != _IN_MEMORY)
+        except OSError:
+            continue
+        return found
+    raise ServeError(f"No folder can be made at {found}.")
 
 
 def _waited_for(

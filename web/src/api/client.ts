@@ -39,9 +39,9 @@ export class ApiError extends Error {
     this.problem = problem;
   }
 
-  /** It did not get through, and may if it is sent again: no answer, no database, or signed out meanwhile. */
+  /** It did not get through, and may if it is sent again: no answer, no database, a full disk, or signed out meanwhile. */
   get unreachable() {
-    return [0, 401, 503].includes(this.problem.status);
+    return [0, 401, 503, 507].includes(this.problem.status);
   }
 
   /** Message for one field, by the end of its pointer. */

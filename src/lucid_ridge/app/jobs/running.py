@@ -15,6 +15,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import now
+from lucid_ridge.app.disk import disk_trouble
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.identity import Who
 from lucid_ridge.app.jobs.operations import STOPPED, Undone
@@ -153,6 +154,9 @@ def carry_out(app: Flask, job_id: UUID, works: Works) -> None:
         except OperationalError:
             # The database went away. It is begun anew when it is back.
             raise
-        except Exception:
+        except Exception as error:
+            if isinstance(error, OSError) and (told := disk_trouble(error)):
+                job.end("failed", told)
+                return
             _LOG.exception("job %s failed", job_id)
             job.end("failed", f"Something went wrong here. The server's log has the details under {job_id}.")
