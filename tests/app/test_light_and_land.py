@@ -18,6 +18,7 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.terrain import write_demo_terrain
+from lucid_ridge.formats.geography import MOST_OF_A_LINE
 from lucid_ridge.formats.relief_tiles import tiles_at
 from lucid_ridge.standins.forecast import make_server
 from tests.core.test_files import BILLION, bowl, grid, hostile
@@ -287,6 +288,23 @@ def test_a_later_version_of_a_file_takes_the_place_of_what_is_there(client):
     assert len(client.get("/api/tracks").json["tracks"][0]["points"]) == 3
     (place,) = client.get("/api/places").json["places"]
     assert place["place"]["elevation_m"] == 415 and place["access"] == "From the wall."
+
+
+def test_the_longest_line_that_comes_in_can_be_sent_back_and_a_longer_one_is_named(client):
+    place = add_place(client)
+
+    def line(count):
+        points = [[-2.4 - n * 1.23456789e-6, 54.1 + n * 1.23456789e-6, 300.123456789] for n in range(count)]
+        geometry = {"type": "LineString", "coordinates": points}
+        return json.dumps({"type": "Feature", "properties": {"name": f"Way of {count}"}, "geometry": geometry}).encode()
+
+    made = bring(client, "long.geojson", line(MOST_OF_A_LINE), place_id=place).json
+    assert made["paths"] == 1
+    (path,) = client.get("/api/tracks").json["tracks"]
+    changed = {k: path[k] for k in ("name", "kind", "sort", "note", "points", "version")} | {"name": "Renamed"}
+    assert client.put(f"/api/tracks/{path['id']}", json=changed).json["name"] == "Renamed"
+    more = bring(client, "long.geojson", line(MOST_OF_A_LINE + 1), place_id=place)
+    assert "Way of 50001" in more.get_data(as_text=True) and "thin it first" in more.get_data(as_text=True)
 
 
 def test_what_only_looks_alike_is_brought_in(client):

@@ -19,7 +19,10 @@ from gpxpy.gpx import GPX, GPXException, GPXTrack, GPXTrackPoint, GPXTrackSegmen
 
 LARGEST_BYTES = 20 * 1024 * 1024
 MOST_POINTS = 200_000
+MOST_OF_A_LINE = 50_000
+"""A second each for fourteen hours; a path of more could not be sent back once it is changed."""
 MOST_SHAPES = 2000
+_TOO_LONG = f"it has more than {MOST_OF_A_LINE} positions; thin it first"
 _MOST_DEEP = 40
 
 Point = tuple[float, float, float | None]
@@ -109,6 +112,8 @@ def read_gpx(data: bytes) -> Read:
         points = [p for p in (_point(q.latitude, q.longitude, q.elevation) for q in raw) if p is not None]
         if len(points) < 2:
             skipped.append((name, "it has fewer than two points on the Earth"))
+        elif len(points) > MOST_OF_A_LINE:
+            skipped.append((name, _TOO_LONG))
         else:
             shapes.append(Shape("line", name, _note(one.description or one.comment), tuple(points)))
     return Read(tuple(shapes), tuple(skipped))
@@ -205,8 +210,10 @@ def _take(
         points = _positions(places)
         if points is None or (one == "line" and len(points) < 2):
             skipped.append((name, "its positions are not pairs of longitude and latitude on the Earth"))
-            continue
-        shapes.append(Shape(one, name, note, tuple(points), properties))
+        elif len(points) > MOST_OF_A_LINE:
+            skipped.append((name, _TOO_LONG))
+        else:
+            shapes.append(Shape(one, name, note, tuple(points), properties))
 
 
 def write_gpx(shapes: list[Shape], name: str) -> str:

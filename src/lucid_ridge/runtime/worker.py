@@ -23,6 +23,7 @@ from lucid_ridge.app.jobs.queue import TASK
 from lucid_ridge.app.jobs.running import Running, Work, Works, carry_out
 from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.logs import write_json
+from lucid_ridge.app.purging import forget_deleted
 from lucid_ridge.runtime.asking import address_of
 from lucid_ridge.runtime.backup import SUFFIX, verify_backup, write_backup
 from lucid_ridge.runtime.upgrade import program, revision_of
@@ -86,6 +87,7 @@ def _sweep_records(app: Flask) -> None:
     with app.app_context():
         operations.put_left_ones()
         operations.forget_old_ones()
+        forget_deleted()
 
 
 async def work(database_url: str, app: Flask) -> None:

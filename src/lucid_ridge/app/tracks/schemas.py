@@ -8,6 +8,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field, model_validator
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.formats.geography import MOST_OF_A_LINE
 
 TrackKind = Literal["mark", "path"]
 TrackSort = Literal["parking", "gate", "hazard", "viewpoint", "walk_in", "other"]
@@ -26,7 +27,7 @@ class TrackBase(JsonBody):
     kind: TrackKind
     sort: TrackSort = "other"
     note: Note = ""
-    points: Annotated[list[TrackPoint], Field(min_length=1, max_length=50_000)]
+    points: Annotated[list[TrackPoint], Field(min_length=1, max_length=MOST_OF_A_LINE)]
 
     @model_validator(mode="after")
     def _as_many_points_as_it_needs(self) -> TrackBase:

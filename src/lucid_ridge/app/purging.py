@@ -1,0 +1,65 @@
+"""What was deleted long ago and can be missed by nothing: taken away for good, with its files."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+
+from lucid_ridge.app.database import Editable, now
+from lucid_ridge.app.editing import database
+from lucid_ridge.app.photographs import files as photograph_files
+from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.terrains import files as terrain_files
+from lucid_ridge.app.terrains.tables import TerrainRow
+from lucid_ridge.app.tracks.tables import TrackRow
+from lucid_ridge.app.variants.tables import VariantRow
+
+KEPT = timedelta(days=90)
+"""For how long a deleted record can be brought back."""
+_AT_A_TIME = 100
+
+
+def _pictures(row: Any) -> list[Path]:
+    folder = photograph_files.folder()
+    return [folder / row.file_name, folder / photograph_files.shown_name(row.id)]
+
+
+def _heights(row: Any) -> list[Path]:
+    return [terrain_files.kept(row.id)]
+
+
+def _none(row: Any) -> list[Path]:
+    return []
+
+
+_FILES: dict[type[Editable], Callable[[Any], list[Path]]] = {
+    PhotographRow: _pictures,
+    TerrainRow: _heights,
+    TrackRow: _none,
+    VariantRow: _none,
+}
+"""The kinds of record that no other record's row refers to, and the files of each."""
+
+
+def forget_deleted() -> int:
+    """Take away what was deleted `KEPT` ago, whoever's it was; how many records. For a worker, now and then.
+
+    Files go before their row: what is cut off in between is done again.
+    """
+    gone = 0
+    for kind, files in _FILES.items():
+        table: Any = kind
+        with database().transaction() as session:
+            rows = session.scalars(
+                select(table).where(table.deleted_at < now() - KEPT).limit(_AT_A_TIME).with_for_update(skip_locked=True)
+            ).all()
+            for row in rows:
+                for path in files(row):
+                    path.unlink(missing_ok=True)
+                session.delete(row)
+            gone += len(rows)
+    return gone
