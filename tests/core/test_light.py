@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import gc
 import math
+import weakref
 from dataclasses import replace
 from datetime import UTC, datetime
+from uuid import UUID
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.light.day import light_day, minutes_per_stop
 from lucid_ridge.core.light.direction import SIDES, light_side
 from lucid_ridge.core.light.ephemeris import sun_place
 from lucid_ridge.core.light.illuminance import illuminance_lux, log10_illuminance, stops_between
 from lucid_ridge.core.light.refraction import refraction_deg
+from lucid_ridge.core.light.remembered import remembered_by_terrain
+from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.formats.relief_tiles import relief_tile
 from lucid_ridge.reports.evaluate import evaluate
 
 from .conftest import changed
@@ -113,3 +120,37 @@ def test_illuminance_spans_day_and_night():
     assert lux[0] == lux[1]
     assert lux[-1] > 100_000
     assert math.log2(lux[3] / lux[0]) > 25
+
+
+def test_a_terrain_that_is_no_longer_used_is_let_go_and_what_followed_from_it_with_it():
+    def used(number):
+        heights = np.full((60, 60), 300.0 + number, dtype=np.float32)
+        terrain = Terrain(heights, 50.0, -1500.0, -1500.0, 54.1, -2.4)
+        place = replace(
+            TARN_SCENE.place, horizon="terrain", terrain_id=str(UUID(int=number)), latitude_deg=54.1, longitude_deg=-2.4
+        )
+        evaluate(replace(TARN_SCENE, place=place), terrain=terrain)
+        relief_tile([terrain], 12, 2020, 1310)
+        return weakref.ref(terrain)
+
+    kept = [used(number) for number in range(40)]
+    gc.collect()
+    # Those of the last scenes are kept for the next change; all others are gone.
+    assert sum(one() is not None for one in kept) <= 6
+
+
+def test_what_follows_from_a_terrain_is_worked_out_once_and_the_oldest_forgotten():
+    asked = []
+
+    @remembered_by_terrain(most=3)
+    def twice(terrain, number):
+        asked.append((terrain.cell_m, number))
+        return 2 * number * terrain.cell_m
+
+    one, other = (Terrain(np.zeros((3, 3), np.float32), cell, 0.0, 0.0, 54.1, -2.4) for cell in (1.0, 5.0))
+    assert [twice(one, n) for n in (1, 2, 1, 3)] == [2, 4, 2, 6]
+    assert twice(other, 1) == 10
+    assert twice(one, 4) == 8
+    asked.clear()
+    assert [twice(one, n) for n in (1, 4, 3)] == [2, 8, 6] and asked == []
+    assert twice(one, 2) == 4 and asked == [(1.0, 2)]

@@ -26,6 +26,7 @@ from rasterio.enums import Resampling
 from rasterio.transform import from_bounds, from_origin
 from rasterio.warp import reproject
 
+from lucid_ridge.core.light.remembered import remembered_by_terrain
 from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.formats.relief import MERCATOR, Grid, darkness_png
 from lucid_ridge.formats.terrain_grids import local_crs
@@ -60,7 +61,7 @@ class _Character:
     high_m: float
 
 
-@lru_cache(maxsize=16)
+@remembered_by_terrain(most=1)
 def _character(terrain: Terrain) -> _Character:
     thin = max(1, max(terrain.heights_m.shape) // 600)
     heights = terrain.heights_m[::thin, ::thin].astype(np.float32)

@@ -16,6 +16,7 @@ from lucid_ridge.core.light.horizon import (
     terrain_horizon,
     terrain_threshold_deg,
 )
+from lucid_ridge.core.light.remembered import remembered_by_terrain
 from lucid_ridge.core.light.terrain import Lie, Terrain, lie_of
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.scene import Element, Scene
@@ -30,12 +31,12 @@ MOST_ELEMENTS = 24
 """Elements of which it is told when the sun reaches them, each with a skyline of its own."""
 
 
-@lru_cache(maxsize=64)
+@remembered_by_terrain(most=64)
 def _lie(terrain: Terrain, latitude_deg: float, longitude_deg: float) -> Lie:
     return lie_of(terrain, latitude_deg, longitude_deg)
 
 
-@lru_cache(maxsize=512)
+@remembered_by_terrain(most=256)
 def _terrain_horizon(
     terrain: Terrain, lie: Lie, east_m: float, north_m: float, above_ground_m: float
 ) -> Horizon | None:
@@ -94,7 +95,7 @@ def element_horizon(scene: Scene, element: Element, middle_m: Array, terrain: Te
     return _horizon_at(scene.place, terrain, float(middle_m[0]), float(middle_m[1]), _eye_above_m(element))
 
 
-@lru_cache(maxsize=16384)
+@remembered_by_terrain(most=8192)
 def _terrain_threshold(
     terrain: Terrain, lie: Lie, east_m: float, north_m: float, above_ground_m: float, azimuth_deg: float
 ) -> float | None:

@@ -239,7 +239,7 @@ def light_report(state: State) -> LightReport:
     )
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=6)
 def _light_report(asked: _Asked) -> LightReport:
     """Remembered: no setting but the focal length changes it, and that is in the geometry."""
     state = asked.state
