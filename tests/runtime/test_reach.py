@@ -5,7 +5,11 @@ from __future__ import annotations
 import http.client
 import json
 import re
+import shutil
 import ssl
+import subprocess
+import sys
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -165,3 +169,78 @@ def test_a_phone_comes_in_by_the_link_and_nobody_else_does(tmp_path_factory):
         assert served.ask("GET", "/api/places")[0] == 401
     finally:
         served.stop()
+
+
+@contextmanager
+def another_host(number: int):
+    """A host of its own in a network with this machine: its name, this machine's address there."""
+    name, ours, theirs = f"lucidridge{number}", f"lr{number}a", f"lr{number}b"
+    address, other = f"10.213.{number}.1", f"10.213.{number}.2"
+    inside = ["ip", "netns", "exec", name, "ip"]
+    if (
+        not shutil.which("ip")
+        or subprocess.run(["ip", "netns", "add", name], check=False, capture_output=True).returncode
+    ):
+        pytest.skip("no network namespace can be made here")
+    try:
+        for command in (
+            ["ip", "link", "add", ours, "type", "veth", "peer", "name", theirs, "netns", name],
+            ["ip", "addr", "add", f"{address}/24", "dev", ours],
+            ["ip", "link", "set", ours, "up"],
+            [*inside, "addr", "add", f"{other}/24", "dev", theirs],
+            [*inside, "link", "set", theirs, "up"],
+        ):
+            subprocess.run(command, check=True)
+        yield name, address
+    finally:
+        subprocess.run(["ip", "netns", "del", name], check=False)
+        subprocess.run(["ip", "link", "del", ours], check=False, capture_output=True)
+
+
+_FROM_THERE = """
+import http.client, json, ssl, sys
+address, port, authority, token, password = sys.argv[1:]
+trust = ssl.create_default_context(cafile=authority)
+cookie = ""
+def ask(method, path, body=None):
+    global cookie
+    connection = http.client.HTTPSConnection(address, int(port), timeout=60, context=trust)
+    headers = {"Content-Type": "application/json", "Origin": f"https://{address}:{port}", "Cookie": cookie}
+    connection.request(method, path, None if body is None else json.dumps(body), headers)
+    answer = connection.getresponse()
+    data = answer.read()
+    cookie = (answer.headers.get("Set-Cookie") or cookie).split(";")[0]
+    return answer.status, data.decode()
+print(json.dumps([
+    ask("GET", "/api/places")[0],
+    ask("POST", "/api/account/join", {"token": token, "name": "Ada", "password": password})[0],
+    ask("GET", "/api/places")[0],
+    "<div id=" in ask("GET", "/")[1],
+    ask("GET", "/metrics")[0],
+]))
+"""
+
+
+def test_another_host_of_the_network_reaches_it_and_loopback_alone_is_not_reached(tmp_path_factory):
+    served = Served(tmp_path_factory.mktemp("served"))
+    with another_host(7) as (host, address):
+        from_there = ["ip", "netns", "exec", host, sys.executable, "-c"]
+        plain = "import socket, sys; socket.create_connection((sys.argv[1], int(sys.argv[2])), 5)"
+        served.start()
+        try:
+            asked = subprocess.run([*from_there, plain, address, str(served.port)], capture_output=True, check=False)
+            assert asked.returncode != 0, "a server that is for this machine alone was reached from another"
+        finally:
+            served.stop()
+        served.start("--bind", address)
+        try:
+            served.until(lambda: "join#" in served.words(), "no link is printed")
+            token = re.findall(rf"https://{re.escape(address)}:\d+/join#(\S+)", served.words())[-1]
+            authority = str(served.folder.root / "authority" / "authority.pem")
+            said = subprocess.run(
+                [*from_there, _FROM_THERE, address, str(served.port), authority, token, PASSWORD],
+                capture_output=True, text=True, check=True, timeout=120,
+            )  # fmt: skip
+            assert json.loads(said.stdout) == [401, 200, 200, True, 404]
+        finally:
+            served.stop()

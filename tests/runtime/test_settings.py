@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import shutil
+import subprocess
 import tomllib
 from pathlib import Path
 
@@ -61,6 +63,17 @@ def test_what_is_shown_can_be_read_again_and_holds_no_secret(tmp_path):
     assert again.model_dump(exclude={"database_url"}) == made.model_dump(exclude={"database_url"})
     for name in Settings.model_fields:
         assert name in shown
+
+
+@pytest.mark.skipif(shutil.which("systemd-analyze") is None, reason="nothing here knows units")
+@pytest.mark.parametrize("folder", ["plain", "my pictures", "100 % mine", 'a "quoted" one'])
+def test_systemd_finds_nothing_wrong_with_the_unit(tmp_path, folder):
+    data = tmp_path / folder
+    data.mkdir()
+    unit = tmp_path / "lucid-ridge.service"
+    unit.write_text(unit_text(Settings(data=data), data / "settings.toml"))
+    found = subprocess.run(["systemd-analyze", "verify", str(unit)], capture_output=True, text=True, check=False)
+    assert (found.returncode, [line for line in found.stderr.splitlines() if "lucid-ridge" in line]) == (0, [])
 
 
 def test_the_unit_starts_what_was_asked_for():
