@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import random
 import zipfile
 from datetime import date, timedelta
@@ -250,3 +251,16 @@ def test_two_years_of_days_rotated_each_night(tmp_path):
     ends = [date(2027, month, 1) - timedelta(days=1) for month in range(2, 13)]
     assert set(ends) <= set(left)
     assert len(left) <= 23
+
+
+def test_what_backups_that_were_cut_off_left_behind_goes_a_day_later(tmp_path):
+    old, new = tmp_path / ".2026-01-02.lucidridge.zip.part", tmp_path / ".2026-01-03.lucidridge.zip.part"
+    aside, other = tmp_path / ".dump-abc", tmp_path / ".notes"
+    for path in (old, new, other):
+        path.write_text("half")
+    aside.mkdir()
+    (aside / "database.dump").write_text("half")
+    for path in (old, aside, other):
+        os.utime(path, (0, 0))
+    assert rotate(tmp_path) == []
+    assert {p.name for p in tmp_path.iterdir()} == {new.name, other.name}

@@ -9,6 +9,7 @@ import os
 import shutil
 import subprocess
 import tempfile
+import time
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date
@@ -24,7 +25,9 @@ from lucid_ridge.runtime.cluster import server_programs
 SUFFIX = ".lucidridge.zip"
 _DUMP, _FILES = "database.dump", "files/"
 FORM = Form("lucid-ridge-backup", 1, "backup", frozenset({_DUMP}), (_FILES,))
-_PASSING = (".part", ".given", ".tiles")
+_PASSING = (".part", ".given", ".tiles", ".turns")
+_LEFT_S = 24 * 3600.0
+"""A backup that was cut off so long ago is not being written any more."""
 _OF_JOBS = "jobs"
 
 
@@ -159,7 +162,13 @@ def daily_name(day: date) -> str:
 
 
 def rotate(folder: Path) -> list[Path]:
-    """Take away the daily backups that are no longer kept; those that were taken away. Other files stay."""
+    """Take away the daily backups that are no longer kept; those that were taken away. Other files stay.
+
+    What backups that were cut off left behind goes as well, a day later.
+    """
+    for left in (*folder.glob(f".*{SUFFIX}.part"), *folder.glob(".dump-*")):
+        if time.time() - left.stat().st_mtime > _LEFT_S:
+            shutil.rmtree(left) if left.is_dir() else left.unlink(missing_ok=True)
     made: dict[date, Path] = {}
     for path in folder.glob(f"*{SUFFIX}"):
         try:
