@@ -126,7 +126,10 @@ export function People({ who }: { who: Who }) {
   if (people.isError) return <Trouble error={people.error} again={() => void people.refetch()} />;
   if (!people.data) return <Loading what="who is here" />;
   return (
-    <Group title="People" about="Each has places, compositions and a logbook of their own. Nobody sees another’s.">
+    <Group
+      title="People"
+      about="Each has places, compositions and a logbook of their own. Nobody sees another’s but what is shared with them."
+    >
       <Box as="ul" w="100%" listStyleType="none">
         {people.data.people.map((person) => (
           <OnePerson key={person.id} person={person} me={person.id === who.id} onLink={setShown} />

@@ -158,8 +158,6 @@ export default function SettingsPage() {
           </Group>
           <Everything maySend={who?.role !== "viewer"} />
           {who?.role === "owner" ? <Backups /> : null}
-          {who?.accounts && who.role ? <YourAccount who={who} /> : null}
-          {who?.accounts && who.role === "owner" ? <People who={who} /> : null}
           <Group title="Ways round" about="Every key is behind ? on the workbench.">
             <Link to="/words" style={{ textDecoration: "underline" }}>
               Words that mean something narrower here
@@ -174,6 +172,8 @@ export default function SettingsPage() {
           ) : (
             <Loading what="your choices" />
           )}
+          {who?.accounts && who.role ? <YourAccount who={who} /> : null}
+          {who?.accounts && who.role === "owner" ? <People who={who} /> : null}
         </Flex>
       </Box>
     </Page>

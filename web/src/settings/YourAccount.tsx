@@ -22,7 +22,7 @@ function Devices() {
   return (
     <Box as="ul" w="100%" listStyleType="none">
       {devices.data?.map((one) => (
-        <Flex as="li" key={one.id} align="center" gap="3" py="6px" borderBottomWidth="1px" borderColor="line">
+        <Flex as="li" key={one.id} align="center" gap="3" py="6px" _notLast={{ borderBottomWidth: "1px" }} borderColor="line">
           <Box flex="1">
             {one.device}
             <Box color="muted" fontSize="12.5px">

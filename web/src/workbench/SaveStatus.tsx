@@ -11,6 +11,9 @@ const WORDS = {
   refused: "not saved",
 } as const;
 
+const FULL = "not saved: the server’s disk is full";
+const NO_ROOM = 507;
+
 /** Whether what is on screen is safe. */
 export function SaveStatus() {
   const { state } = useBench();
@@ -26,7 +29,7 @@ export function SaveStatus() {
       title={state.saveProblem?.detail}
       data-testid="save-status"
     >
-      {WORDS[state.save]}
+      {state.save === "unreachable" && state.saveProblem?.status === NO_ROOM ? FULL : WORDS[state.save]}
       {state.save === "saved" ? ` ${time}` : ""}
       {state.save === "refused" && state.saveProblem ? `: ${state.saveProblem.detail.slice(0, 60)}` : ""}
     </Box>
