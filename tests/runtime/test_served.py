@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import socket
 from uuid import uuid4
 
@@ -134,3 +135,34 @@ def test_a_long_log_is_put_aside_once(tmp_path, monkeypatch):
     # The server went on at the end of the same file, without a hole before it.
     assert log.read_text() == ""
     assert (tmp_path / "server.log.1").read_text() == "c" * 90 + "d" * 20
+
+
+def test_files_lie_in_the_store_that_is_named_and_are_shown_from_there(tmp_path_factory, monkeypatch):
+    store = tmp_path_factory.mktemp("store")
+    monkeypatch.setenv("LUCID_RIDGE_OBJECT_STORE", f"file://{store}")
+    served = Served(tmp_path_factory.mktemp("served"))
+    try:
+        served.start()
+        terrain = uuid4()
+        grid = b"ncols 6\nnrows 5\nxllcorner 400000\nyllcorner 5900000\ncellsize 10\n" + b"1 2 3 4 5 6\n" * 5
+        connection = http.client.HTTPConnection("127.0.0.1", served.port, timeout=60)
+        connection.request(
+            "PUT", f"/api/terrains/{terrain}?name=Fold&crs=EPSG:32630", grid, {"Content-Type": "text/plain"}
+        )
+        answer = connection.getresponse()
+        assert answer.status == 202, answer.read()
+        connection.close()
+        path = f"/api/terrains/{terrain}"
+        # The worker takes the file from the store, and puts the heights there.
+        served.until(lambda: served.ask("GET", path)[1]["state"] == "ready", "the terrain is not read")
+        assert (store / "terrain" / f"{terrain.hex}.tif").is_file()
+        served.stop()
+        for copied in served.folder.files.rglob("*.tif"):
+            copied.unlink()
+        served.start()
+        connection = http.client.HTTPConnection("127.0.0.1", served.port, timeout=60)
+        connection.request("GET", f"{path}/shade?at=2026-06-01T12:00:00Z")
+        assert connection.getresponse().status == 200
+        connection.close()
+    finally:
+        served.stop()

@@ -29,6 +29,7 @@ from lucid_ridge.app.kit.routes import feature as kit
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
+from lucid_ridge.app.objects import Objects
 from lucid_ridge.app.observing import observe
 from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
@@ -76,7 +77,7 @@ class Configuration:
     without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
     own, for others to trust. ``workers`` says that worker processes do what goes on in the background; without, this process
     does. ``backups_folder`` is where backups of the whole installation are kept. ``threads`` is how many requests a process
-    answers at a time.
+    answers at a time. ``object_store`` is the address of the store in which files lie; the files folder holds copies then.
     """
 
     database_url: str
@@ -92,6 +93,7 @@ class Configuration:
     workers: bool = False
     backups_folder: Path | None = None
     threads: int = 8
+    object_store: str | None = None
 
 
 def _harden(response: Response) -> Response:
@@ -123,6 +125,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.config["HOSTS"] = gate.LOCAL_HOSTS | (configuration.hosts if configuration.accounts else frozenset())
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
+    app.extensions["objects"] = Objects(configuration.object_store) if configuration.object_store else None
     app.extensions["backups_folder"] = configuration.backups_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley

@@ -83,6 +83,10 @@ class TooOften(Exception):
         self.wait_s = max(1, round(wait_s))
 
 
+class StoreTrouble(Exception):
+    """The object store does not answer, or refuses; says what it said."""
+
+
 class Busy(Exception):
     """Others have asked for what takes long, and wait for it."""
 
@@ -222,6 +226,19 @@ def _too_often(error: TooOften) -> Response:
     )
 
 
+def _store(error: StoreTrouble) -> Response:
+    current_app.logger.error("trouble with the object store: %s", error)
+    return problem_response(
+        Problem(
+            type="/problems/store",
+            title="The store of files does not answer",
+            status=503,
+            detail="Nothing of this was saved. Try again in a moment.",
+        ),
+        {"Retry-After": "5"},
+    )
+
+
 def _busy(_: Busy) -> Response:
     return problem_response(
         Problem(
@@ -341,6 +358,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(Refused, _refused)
     app.register_error_handler(TooOften, _too_often)
     app.register_error_handler(Busy, _busy)
+    app.register_error_handler(StoreTrouble, _store)
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)
     app.register_error_handler(IntegrityError, _taken)

@@ -11,6 +11,7 @@ from sqlalchemy import select
 
 from lucid_ridge.app.database import Editable, now
 from lucid_ridge.app.editing import database
+from lucid_ridge.app.files import drop
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
@@ -59,7 +60,7 @@ def forget_deleted() -> int:
             ).all()
             for row in rows:
                 for path in files(row):
-                    path.unlink(missing_ok=True)
+                    drop(path)
                 session.delete(row)
             gone += len(rows)
     return gone

@@ -11,6 +11,7 @@ import subprocess
 import tempfile
 import time
 from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -18,6 +19,8 @@ from typing import Any
 
 from sqlalchemy.engine import make_url
 
+from lucid_ridge.app.objects import bring_all, send_all
+from lucid_ridge.app.problems import StoreTrouble
 from lucid_ridge.formats.sealed import Form, Manifest, SealedError, sealed, verify
 from lucid_ridge.runtime.asking import connected, has_table
 from lucid_ridge.runtime.cluster import server_programs
@@ -62,17 +65,30 @@ def _attached(folder: Path) -> Iterator[Path]:
             yield path
 
 
-def write_backup(database_url: str, files: Path, revision: str, program: str, target: Path) -> Manifest:
-    """Write a backup, whole or not at all.
+@contextmanager
+def _of_the_store() -> Iterator[None]:
+    try:
+        yield
+    except StoreTrouble as error:
+        raise SealedError(f"The store of files does not answer: {error}") from None
 
-    The database is read in one snapshot, then the files: they are only ever added, so none that it names is missing.
+
+def write_backup(
+    database_url: str, files: Path, revision: str, program: str, target: Path, object_store: str | None = None
+) -> Manifest:
+    """Write a backup, whole or not at all; what lies in an object store is fetched first, and is in it.
+
+    The database is read in one snapshot, then the files: but for what was deleted months ago they are only ever added, so
+    none that it names is missing.
 
     Raises
     ------
     SealedError
-        If the database cannot be read, or the file cannot be written.
+        If the database cannot be read, the object store does not answer, or the file cannot be written.
 
     """
+    with _of_the_store():
+        bring_all(object_store, files)
     with (
         sealed(target, FORM, program, revision) as archive,
         tempfile.TemporaryDirectory(dir=target.parent, prefix=".dump-") as aside,
@@ -91,7 +107,7 @@ def verify_backup(path: Path, into: Path | None = None) -> Manifest:
     return verify(path, FORM, into)
 
 
-def restore_backup(path: Path, database_url: str, files: Path) -> Manifest:
+def restore_backup(path: Path, database_url: str, files: Path, object_store: str | None = None) -> Manifest:
     """Bring a backup back into an empty database and a folder that is not there yet.
 
     The database is filled in one transaction, after every part was verified. A backup holds statements that are run by the
@@ -118,6 +134,8 @@ def restore_backup(path: Path, database_url: str, files: Path) -> Manifest:
         if files.exists():
             files.rmdir()
         shutil.move(brought, files)
+    with _of_the_store():
+        send_all(object_store, files)
     return manifest
 
 

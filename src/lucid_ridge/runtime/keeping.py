@@ -61,7 +61,7 @@ def back_up(settings: Settings, target: Path) -> Manifest:
         revision = revision_of(url)
         if revision is None:
             raise SealedError("The database is empty; there is nothing to back up.")
-        return write_backup(url, plan.folder.files, revision, program(), target.absolute())
+        return write_backup(url, plan.folder.files, revision, program(), target.absolute(), plan.object_store)
 
 
 def _see_that_it_is_empty(url: str) -> None:
@@ -86,7 +86,7 @@ def bring_back(settings: Settings, source: Path) -> Manifest:
         try:
             with database_of(plan) as (url, _):
                 _see_that_it_is_empty(url)
-                return restore_backup(source, url, plan.folder.files)
+                return restore_backup(source, url, plan.folder.files, plan.object_store)
         except BaseException:
             if plan.database_url is None:
                 Cluster(plan.folder.cluster).remove()
@@ -133,7 +133,9 @@ def run_worker(settings: Settings) -> int:
     with database_in_use(plan) as url:
         print("A worker is started.   (Ctrl-C stops it)", flush=True)
         while True:
-            process = start_worker(url, plan.folder.root / "worker.log", plan.folder.files, plan.folder.backups)
+            process = start_worker(
+                url, plan.folder.root / "worker.log", plan.folder.files, plan.folder.backups, plan.object_store
+            )
             try:
                 process.wait()
                 # Its database may have gone, and may come back.
@@ -164,7 +166,7 @@ def _photographer(settings: Settings, name: str | None) -> Iterator[None]:
             raise SealedError(
                 "The database is another version's. Start ./ridge serve there once: it brings it up to date."
             )
-        app = create_app(Configuration(url, files_folder=plan.folder.files))
+        app = create_app(Configuration(url, files_folder=plan.folder.files, object_store=plan.object_store))
         with app.app_context():
             with database().transaction() as session:
                 people = {row.name_key: row.id for row in session.scalars(select(AccountRow))}

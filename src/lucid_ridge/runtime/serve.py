@@ -59,6 +59,7 @@ class Plan:
     threads: int = 8
     workers: int = 1
     daily_backups: bool = False
+    object_store: str | None = None
     reach: Reach = AT_HOME
     moves: bool = False
     """Whether another port is taken where this one is not free, and the folder may be another user's: a demo may."""
@@ -119,7 +120,7 @@ def _serve(plan: Plan, lock: Lock) -> int:
         port = _port_of(plan)
         url, cluster = stack.enter_context(database_of(plan))
         lock.tell(database_port=cluster.port if cluster else None)
-        kept = prepare_upgrade(url, plan.folder.files, plan.folder.backups)
+        kept = prepare_upgrade(url, plan.folder.files, plan.folder.backups, plan.object_store)
         if kept is not None:
             print(f"The database is brought up to this version. What it was is kept in {kept}.", flush=True)
         forecast = plan.forecast_url
@@ -171,7 +172,7 @@ class _Web:
         self._since = time.monotonic()
         self._server = start_server(
             self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
-            plan.reach, workers=True, backups=folder.backups, may_come=self._database_runs,
+            plan.reach, workers=True, backups=folder.backups, object_store=plan.object_store, may_come=self._database_runs,
         )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)
@@ -203,8 +204,9 @@ class _Workers:
         self._running = [one for one in self._running if one.poll() is None]
         if len(self._running) < self._plan.workers and time.monotonic() >= self._not_before:
             self._not_before = time.monotonic() + _TRY_AGAIN_S
+            folder = self._plan.folder
             self._running.append(
-                start_worker(self._url, self._plan.folder.log, self._plan.folder.files, self._plan.folder.backups)
+                start_worker(self._url, folder.log, folder.files, folder.backups, self._plan.object_store)
             )
 
     def stop(self) -> None:
@@ -237,7 +239,7 @@ def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, ur
         if today != last_day and plan.reach.certificate is not None:
             keep_fresh(plan.reach.certificate)
         if today != last_day and plan.daily_backups:
-            Thread(target=_back_up_today, args=(plan.folder, url), name="backup", daemon=True).start()
+            Thread(target=_back_up_today, args=(plan, url), name="backup", daemon=True).start()
         last_day = today
         _turn_log(plan.folder.log)
         time.sleep(_LOOK_S)
@@ -265,13 +267,14 @@ def _start_again(folder: Folder, cluster: Cluster) -> None:
             return
 
 
-def _back_up_today(folder: Folder, url: str) -> None:
+def _back_up_today(plan: Plan, url: str) -> None:
     """Make the backup of today unless it is there, and take old ones away."""
+    folder = plan.folder
     target = folder.backups / daily_name(datetime.now().date())
     if target.exists():
         return
     try:
-        write_backup(url, folder.files, revision_of(url) or "", program(), target)
+        write_backup(url, folder.files, revision_of(url) or "", program(), target, plan.object_store)
         rotate(folder.backups)
     except (SealedError, UpgradeError, OSError) as error:
         print(f"No backup was made today: {error}", file=sys.stderr, flush=True)
@@ -303,6 +306,7 @@ def plan_of(settings: Settings) -> Plan:
         threads=settings.threads,
         workers=settings.workers,
         daily_backups=settings.backups,
+        object_store=settings.object_store,
     )
 
 

@@ -55,6 +55,13 @@ class Settings(BaseSettings):
         SecretStr | None,
         Field(description="address of a PostgreSQL server that is not ours; none: one of its own is run"),
     ] = None
+    object_store: Annotated[
+        str | None,
+        Field(
+            pattern=r"^[a-z0-9]+://[^\s]+$",
+            description="store in which files lie, such as s3://bucket/lucid-ridge; none: the data folder alone",
+        ),
+    ] = None
     forecast_url: Annotated[str | None, Field(description="address of a forecast source; none: no forecast")] = None
     processes: Annotated[int, Field(ge=1, le=64, description="web processes")] = 2
     threads: Annotated[int, Field(ge=1, le=64, description="requests that each process answers at a time")] = 8

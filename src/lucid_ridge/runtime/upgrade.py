@@ -50,7 +50,7 @@ def revision_of(database_url: str) -> str | None:
         raise UpgradeError(f"The database does not answer. Start it, or mend its address: {error}") from error
 
 
-def prepare_upgrade(database_url: str, files: Path, backups: Path) -> Path | None:
+def prepare_upgrade(database_url: str, files: Path, backups: Path, object_store: str | None = None) -> Path | None:
     """See that this version can bring a database up to date, and take a backup where it is going to change it.
 
     Returns the backup, None where none was needed.
@@ -72,5 +72,5 @@ def prepare_upgrade(database_url: str, files: Path, backups: Path) -> Path | Non
             f"{known[-1]}). Start the newer one, or bring a backup back into another folder."
         )
     target = backups / f"before-{known[-1]}-{datetime.now(UTC):%Y%m%dT%H%M%S}{SUFFIX}"
-    write_backup(database_url, files, current, program(), target)
+    write_backup(database_url, files, current, program(), target, object_store)
     return target

@@ -67,6 +67,7 @@ def start_server(
     reach: Reach = AT_HOME,
     workers: bool = False,
     backups: Path | None = None,
+    object_store: str | None = None,
     may_come: Callable[[], bool] = lambda: True,
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
@@ -74,7 +75,7 @@ def start_server(
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
     address of a forecast source. With *workers* what goes on in the background is left to them;
-    *backups* is where they keep backups. It is waited for while
+    *backups* is where they keep backups, *object_store* where files lie. It is waited for while
     *may_come* holds. It stops when the process that starts it ends, however that ends.
 
     Raises
@@ -83,7 +84,7 @@ def start_server(
         If it does not come up within three minutes, or cannot any more; the log is in the message.
 
     """
-    environment = _environment(database_url, files, backups) | {
+    environment = _environment(database_url, files, backups, object_store) | {
         "LUCID_RIDGE_PREPARE": prepare,
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
@@ -108,12 +109,13 @@ def start_server(
     return _waited_for(server, reach, port, log, may_come)
 
 
-def _environment(database_url: str, files: Path, backups: Path | None) -> dict[str, str]:
+def _environment(database_url: str, files: Path, backups: Path | None, object_store: str | None) -> dict[str, str]:
     """What web processes and workers are told by the environment."""
     return os.environ | {
         "LUCID_RIDGE_DATABASE_URL": database_url,
         "LUCID_RIDGE_FILES": str(files),
         "LUCID_RIDGE_BACKUPS_FOLDER": str(backups or ""),
+        "LUCID_RIDGE_OBJECT_STORE": object_store or "",
         "PYTHONTZPATH": "",
     }
 
@@ -151,13 +153,15 @@ def _waited_for(
     raise ServeError(f"the server did not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 
-def start_worker(database_url: str, log: Path, files: Path, backups: Path) -> subprocess.Popen[bytes]:
+def start_worker(
+    database_url: str, log: Path, files: Path, backups: Path, object_store: str | None = None
+) -> subprocess.Popen[bytes]:
     """Start a worker. It stops when the process that starts it ends, however that ends."""
     log.touch(mode=0o600)
     with log.open("ab") as out:
         return subprocess.Popen(
             [*WITH_PARENT, sys.executable, "-W", "ignore:The file finals2000A", "-m", "lucid_ridge.runtime.worker"],
-            cwd=ROOT, env=_environment(database_url, files, backups), stdout=out, stderr=out, start_new_session=True,
+            cwd=ROOT, env=_environment(database_url, files, backups, object_store), stdout=out, stderr=out, start_new_session=True,
         )  # fmt: skip
 
 

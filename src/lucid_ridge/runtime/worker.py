@@ -40,9 +40,10 @@ def _backup(job: Running) -> None:
     """Back everything up, and read it through: a backup that nobody can bring back is none."""
     url = database().engine.url.render_as_string(hide_password=False)
     files, backups = (current_app.extensions[name] for name in ("files_folder", "backups_folder"))
+    store = os.environ.get("LUCID_RIDGE_OBJECT_STORE") or None
     target = backups / f"by-hand-{now():%Y-%m-%dT%H%M%S}{SUFFIX}"
     job.tell("writing")
-    write_backup(url, files, revision_of(url) or "", program(), target)
+    write_backup(url, files, revision_of(url) or "", program(), target, store)
     job.tell("reading it through")
     size = sum(part.size for part in verify_backup(target).parts)
     with database().transaction() as session:
@@ -120,7 +121,13 @@ def main() -> None:
     url = os.environ["LUCID_RIDGE_DATABASE_URL"]
     files, backups = Path(os.environ["LUCID_RIDGE_FILES"]), os.environ.get("LUCID_RIDGE_BACKUPS_FOLDER")
     app = create_app(
-        Configuration(url, files_folder=files, workers=True, backups_folder=Path(backups) if backups else None)
+        Configuration(
+            url,
+            files_folder=files,
+            workers=True,
+            backups_folder=Path(backups) if backups else None,
+            object_store=os.environ.get("LUCID_RIDGE_OBJECT_STORE") or None,
+        )
     )
     asyncio.run(work(url, app))
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterator, Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 from uuid import UUID
@@ -14,6 +15,7 @@ from sqlalchemy.orm import Session
 from lucid_ridge import VERSION
 from lucid_ridge.app.archives.records import ALL, PREFERENCES_KIND, Kind, as_json
 from lucid_ridge.app.editing import database, owner
+from lucid_ridge.app.files import fetched
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
@@ -99,8 +101,8 @@ def write_archive(target: Path, told: Told, only: Only | None = None) -> Manifes
                 archive.pieces(kind.part, _records(session, kind, only, one_more))
             archive.pieces(PLACES, iter([write_geojson(shapes(session) if only is None else []).encode()]))
             for name, path in files:
-                if path.is_file():
-                    archive.file(name, path)
+                with suppress(FileNotFoundError):
+                    archive.file(name, fetched(path))
                 one_more()
     assert archive.manifest is not None
     return archive.manifest

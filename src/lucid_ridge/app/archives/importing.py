@@ -25,7 +25,7 @@ from lucid_ridge.app.archives.records import (
     references,
 )
 from lucid_ridge.app.editing import claimed, database, owner
-from lucid_ridge.app.files import put_in_place
+from lucid_ridge.app.files import drop, keep
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.operations import PASSING
 from lucid_ridge.app.photographs import files as photograph_files
@@ -201,7 +201,7 @@ def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
                 finish(session, taken)
             except BaseException:
                 for path in written:
-                    path.unlink(missing_ok=True)
+                    drop(path)
                 raise
     except OperationalError:
         raise
@@ -290,7 +290,7 @@ def _write_files(archive: _Archive, moved: dict[UUID, UUID], written: list[Path]
         if row["id"] in moved and archive.heights(row).is_file():
             target = terrain_files.kept(moved[row["id"]])
             written.append(target)
-            put_in_place(archive.heights(row), target)
+            keep(archive.heights(row), target)
     for row in archive["photographs"]:
         if row["id"] in moved and archive.picture(row).is_file():
             fresh = moved[row["id"]]
@@ -299,4 +299,4 @@ def _write_files(archive: _Archive, moved: dict[UUID, UUID], written: list[Path]
                 (photograph_files.shown_name(fresh), archive.small_copy(row)),
             ):
                 written.append(photograph_files.folder() / name)
-                put_in_place(lies, photograph_files.folder() / name)
+                keep(lies, photograph_files.folder() / name)

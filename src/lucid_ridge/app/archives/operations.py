@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import BinaryIO
 from uuid import uuid4
 
+from lucid_ridge.app.files import share
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.problems import Refused
@@ -36,6 +37,7 @@ def import_archive(sent: BinaryIO) -> JobOut:
         with path.open("wb") as out:
             shutil.copyfileobj(sent, out)
         _check_zip(path)
+        share(path, f"jobs/{path.name}")
         return jobs.begin("import", "An archive", {"file": path.name}, job)
     except BaseException:
         path.unlink(missing_ok=True)

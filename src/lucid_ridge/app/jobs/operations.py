@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.files import files_folder
+from lucid_ridge.app.files import drop, fetched, files_folder
 from lucid_ridge.app.jobs.queue import Queue
 from lucid_ridge.app.jobs.schemas import JobOut, JobsOut
 from lucid_ridge.app.jobs.tables import JobRow
@@ -149,7 +149,7 @@ def forget(job_id: UUID) -> None:
         files = files_of(row)
         session.delete(row)
     for path in files:
-        path.unlink(missing_ok=True)
+        drop(path)
 
 
 def files_of(row: JobRow) -> list[Path]:
@@ -174,9 +174,12 @@ def file(job_id: UUID) -> tuple[Path, str]:
     """
     with database().transaction() as session:
         result = _mine(session, job_id).result or {}
-    path = folder() / str(result.get("file", ""))
-    if not result.get("file") or not path.is_file():
+    if not result.get("file"):
         raise NotFound("job's file")
+    try:
+        path = fetched(folder() / str(result["file"]))
+    except FileNotFoundError:
+        raise NotFound("job's file") from None
     return path, str(result.get("name", path.name))
 
 
@@ -199,7 +202,7 @@ def forget_old_ones() -> int:
         for row in old:
             session.delete(row)
     for path in files:
-        path.unlink(missing_ok=True)
+        drop(path)
     # What processes that were killed could not take away.
     for left in folder().glob(f"{PASSING}*"):
         if datetime.fromtimestamp(left.stat().st_mtime, UTC) < now() - _PASSED:

@@ -20,7 +20,7 @@ from lucid_ridge.app.editing import database
 from lucid_ridge.app.identity import Who
 from lucid_ridge.app.jobs.operations import STOPPED, Undone
 from lucid_ridge.app.jobs.tables import JobRow
-from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.app.problems import NotFound, Refused, StoreTrouble
 from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.formats.terrain_grids import TerrainError
 
@@ -151,6 +151,9 @@ def carry_out(app: Flask, job_id: UUID, works: Works) -> None:
             job.end("failed", error.message)
         except NotFound as error:
             job.end("failed", f"This {error.what} does not exist any more.")
+        except StoreTrouble:
+            _LOG.exception("job %s: the object store", job_id)
+            job.end("failed", "The store of files does not answer. Try again in a while.")
         except OperationalError:
             # The database went away. It is begun anew when it is back.
             raise

@@ -9,6 +9,7 @@ from lucid_ridge.app.archives.importing import Taken, take_in
 from lucid_ridge.app.archives.records import KINDS
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import database
+from lucid_ridge.app.files import drop, fetched, share
 from lucid_ridge.app.jobs.operations import folder
 from lucid_ridge.app.jobs.running import Running, Work, Works
 from lucid_ridge.app.terrains.operations import import_given, note_undone
@@ -34,6 +35,7 @@ def _counted(counts: dict[str, int]) -> str:
 def _export(job: Running) -> None:
     name = f"{job.id.hex}.zip"
     write_archive(folder() / name, job.tell)
+    share(folder() / name, f"jobs/{name}")
     with database().transaction() as session:
         size = (folder() / name).stat().st_size
         job.finish(
@@ -57,15 +59,16 @@ def _import(job: Running) -> None:
     def finish(session: Session, taken: Taken) -> None:
         job.finish(session, {"text": _told_of(taken)})
 
-    sent = folder() / str(job.arguments["file"])
-    if not sent.is_file():
-        raise SealedError("The file that was sent is not here any more. Send it again.")
+    try:
+        sent = fetched(folder() / str(job.arguments["file"]))
+    except FileNotFoundError:
+        raise SealedError("The file that was sent is not here any more. Send it again.") from None
     try:
         take_in(sent, job.tell, finish, called="This file")
     except SealedError:
-        sent.unlink(missing_ok=True)
+        drop(sent)
         raise
-    sent.unlink(missing_ok=True)
+    drop(sent)
 
 
 def _terrain(job: Running) -> None:

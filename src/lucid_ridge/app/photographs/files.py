@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 from uuid import UUID
 
-from lucid_ridge.app.files import files_folder
+from lucid_ridge.app.files import fetched, files_folder, keep
 from lucid_ridge.app.photographs.pictures import ENDINGS
 
 _UNSAFE = re.compile(r"[^A-Za-z0-9 ._()-]+")
@@ -37,9 +37,7 @@ def write(name: str, data: bytes) -> None:
     try:
         with os.fdopen(handle, "wb") as out:
             out.write(data)
-            out.flush()
-            os.fsync(out.fileno())
-        Path(made).replace(target)
+        keep(Path(made), target)
     except BaseException:
         Path(made).unlink(missing_ok=True)
         raise
@@ -48,6 +46,6 @@ def write(name: str, data: bytes) -> None:
 def read(name: str) -> bytes | None:
     """A file's bytes; None where somebody took it away."""
     try:
-        return (folder() / name).read_bytes()
+        return fetched(folder() / name).read_bytes()
     except FileNotFoundError:
         return None

@@ -21,7 +21,7 @@ from sqlalchemy.orm import Session, object_session
 from lucid_ridge.app import editing
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import claimed, database, find, owner
-from lucid_ridge.app.files import put_in_place
+from lucid_ridge.app.files import drop, fetched, keep, share
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.paging import PageQuery, page, text
@@ -124,6 +124,7 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
     except TerrainError as error:
         path.unlink(missing_ok=True)
         raise Refused("/file", f"{name}: {error}") from None
+    share(path, f"jobs/{path.name}")
     with database().transaction() as session:
         made, fresh = _record(session, terrain_id, name, path.stat().st_size, plan)
         if fresh:
@@ -131,7 +132,7 @@ def begin(terrain_id: UUID, name: str, crs: str, sent: BinaryIO) -> tuple[Terrai
             job = jobs.add(session, "terrain", name, told).id
     if not fresh:
         # Sent twice at the same moment: the other one was faster, with the same file.
-        path.unlink(missing_ok=True)
+        drop(path)
         return made, False
     jobs.queue().put(job)
     return made, True
@@ -189,7 +190,7 @@ def _import(
     try:
         made, void = import_terrain(path, plan, tell)
         write_terrain(made, part)
-        put_in_place(part, target)
+        keep(part, target)
     finally:
         part.unlink(missing_ok=True)
     with database().transaction() as session:
@@ -213,9 +214,10 @@ def import_given(told: dict[str, Any], tell: Callable[[float], None], finish: Ca
 
     """
     terrain_id = UUID(told["terrain"])
-    path = jobs.folder() / told["file"]
-    if not path.is_file():
-        raise TerrainError("The file that was sent is not here any more; send it again.")
+    try:
+        path = fetched(jobs.folder() / told["file"])
+    except FileNotFoundError:
+        raise TerrainError("The file that was sent is not here any more; send it again.") from None
     with database().transaction() as session:
         row = session.get(TerrainRow, terrain_id)
         if row is not None:
@@ -223,9 +225,9 @@ def import_given(told: dict[str, Any], tell: Callable[[float], None], finish: Ca
     try:
         _import(terrain_id, path, plan_import(path, told["crs"]), tell, finish)
     except TerrainError:
-        path.unlink(missing_ok=True)
+        drop(path)
         raise
-    path.unlink(missing_ok=True)
+    drop(path)
 
 
 def note_undone(session: Session, told: dict[str, Any], problem: str) -> None:
@@ -264,7 +266,7 @@ def load(terrain_id: UUID) -> Terrain:
             _loaded.move_to_end(key)
             return _loaded[key]
     try:
-        made = read_terrain(files.kept(terrain_id), *found)
+        made = read_terrain(fetched(files.kept(terrain_id)), *found)
     except (TerrainError, FileNotFoundError):
         raise NotFound("terrain") from None
     with _lock:
@@ -355,8 +357,9 @@ def file_of(terrain_id: UUID) -> tuple[Path, str]:
     with database().transaction() as session:
         row = find(session, TerrainRow, terrain_id, "terrain")
         name = row.name
-    path = files.kept(terrain_id)
-    if not path.exists():
-        raise NotFound("terrain's file")
+    try:
+        path = fetched(files.kept(terrain_id))
+    except FileNotFoundError:
+        raise NotFound("terrain's file") from None
     # A name is any text; that of a file has no line ends, and leads into no folder.
     return path, f"{_UNSAFE.sub('_', name).strip(' .') or 'terrain'}.tif"
