@@ -78,6 +78,7 @@ class Configuration:
     own, for others to trust. ``workers`` says that worker processes do what goes on in the background; without, this process
     does. ``backups_folder`` is where backups of the whole installation are kept. ``threads`` is how many requests a process
     answers at a time. ``object_store`` is the address of the store in which files lie; the files folder holds copies then.
+    ``brings_back`` says that what watches over the server puts a backup in the place of what is kept when it is asked to.
     """
 
     database_url: str
@@ -94,6 +95,7 @@ class Configuration:
     backups_folder: Path | None = None
     threads: int = 8
     object_store: str | None = None
+    brings_back: bool = False
 
 
 def _harden(response: Response) -> Response:
@@ -126,6 +128,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.extensions["database"] = Database(configuration.database_url)
     app.extensions["files_folder"] = configuration.files_folder
     app.extensions["objects"] = Objects(configuration.object_store) if configuration.object_store else None
+    app.extensions["brings_back"] = configuration.brings_back
     app.extensions["backups_folder"] = configuration.backups_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
     app.extensions["valley"] = configuration.valley

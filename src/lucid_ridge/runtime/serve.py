@@ -18,6 +18,7 @@ from types import FrameType
 
 from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.runtime.backup import daily_name, rotate, write_backup
+from lucid_ridge.runtime.bringing_back import asked, bring_back, tidy
 from lucid_ridge.runtime.certificates import fingerprint, keep_fresh
 from lucid_ridge.runtime.cluster import Cluster, ClusterError
 from lucid_ridge.runtime.folder import Folder, Lock
@@ -119,6 +120,8 @@ def _serve(plan: Plan, lock: Lock) -> int:
         # The port is asked for first: starting a database only to find that there is none takes long.
         port = _port_of(plan)
         url, cluster = stack.enter_context(database_of(plan))
+        if cluster is not None:
+            tidy(plan.folder, cluster)
         lock.tell(database_port=cluster.port if cluster else None)
         kept = prepare_upgrade(url, plan.folder.files, plan.folder.backups, plan.object_store)
         if kept is not None:
@@ -167,12 +170,15 @@ class _Web:
         self._soon = 0
         self.address = plan.reach.address(port)
 
-    def start(self) -> None:
+    def start(self, accounts: bool = False) -> None:
+        """Start it; with *accounts* people sign in from now on: those of the database that was brought back."""
+        if accounts:
+            self._plan = replace(self._plan, reach=replace(self._plan.reach, accounts=True))
         plan, folder = self._plan, self._plan.folder
         self._since = time.monotonic()
         self._server = start_server(
             self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
-            plan.reach, workers=True, backups=folder.backups, object_store=plan.object_store, may_come=self._database_runs,
+            plan.reach, workers=True, backups=folder.backups, brings_back=plan.database_url is None, object_store=plan.object_store, may_come=self._database_runs,
         )  # fmt: skip
         self._since = time.monotonic()
         identity = Identity.of(self._server.pid)
@@ -181,6 +187,7 @@ class _Web:
     def stop(self) -> None:
         if self._server is not None:
             stop_server(self._server)
+            self._server = None
 
     @property
     def stopped(self) -> bool:
@@ -214,6 +221,7 @@ class _Workers:
             one.terminate()
         for one in self._running:
             stop_server(one)
+        self._running = []
 
 
 def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, url: str) -> int:
@@ -234,6 +242,10 @@ def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, ur
                 print(f"It does not start yet: {error}", file=sys.stderr, flush=True)
                 time.sleep(_LOOK_S)
                 continue
+        name = asked(plan.folder) if cluster is not None else None
+        if cluster is not None and name is not None:
+            _bring_back(plan, web, workers, cluster, name)
+            continue
         workers.look_after()
         today = daily_name(datetime.now().date())
         if today != last_day and plan.reach.certificate is not None:
@@ -243,6 +255,22 @@ def _watch(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster | None, ur
         last_day = today
         _turn_log(plan.folder.log)
         time.sleep(_LOOK_S)
+
+
+def _bring_back(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster, name: str) -> None:
+    """Put a backup in the place of what is kept, while nothing is served."""
+    print(f"{name} is brought back; nobody is served meanwhile.", flush=True)
+    workers.stop()
+    web.stop()
+    try:
+        bring_back(plan.folder, cluster, name, plan.object_store)
+    except SealedError as error:
+        print(f"It was not brought back, and everything is as it was: {error}", file=sys.stderr, flush=True)
+    else:
+        print("It is brought back.", flush=True)
+    web.start(accounts=has_accounts(cluster.url()))
+    if plan.reach.accounts and not has_owner(cluster.url()):
+        invite_owner(cluster.url(), web.address)
 
 
 def _turn_log(log: Path) -> None:

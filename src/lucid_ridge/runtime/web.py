@@ -68,6 +68,7 @@ def start_server(
     workers: bool = False,
     backups: Path | None = None,
     object_store: str | None = None,
+    brings_back: bool = False,
     may_come: Callable[[], bool] = lambda: True,
 ) -> subprocess.Popen[bytes]:
     """Start gunicorn, on loopback unless *reach* says otherwise, and wait until it answers.
@@ -75,7 +76,8 @@ def start_server(
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
     address of a forecast source. With *workers* what goes on in the background is left to them;
-    *backups* is where they keep backups, *object_store* where files lie. It is waited for while
+    *backups* is where they keep backups, *object_store* where files lie; *brings_back* says that whoever started the server
+    puts a backup in the place of what is kept. It is waited for while
     *may_come* holds. It stops when the process that starts it ends, however that ends.
 
     Raises
@@ -88,6 +90,7 @@ def start_server(
         "LUCID_RIDGE_PREPARE": prepare,
         "LUCID_RIDGE_REACH": reach.told(),
         "LUCID_RIDGE_WORKERS": "1" if workers else "",
+        "LUCID_RIDGE_BRINGS_BACK": "1" if brings_back else "",
         "LUCID_RIDGE_THREADS_EACH": str(threads),
         "PROMETHEUS_MULTIPROC_DIR": str(_figures(log)),
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),

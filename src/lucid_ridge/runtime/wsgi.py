@@ -40,6 +40,7 @@ application = create_app(
         workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),
         backups_folder=Path(_backups) if _backups else None,
         threads=int(os.environ.get("LUCID_RIDGE_THREADS_EACH", "8")),
+        brings_back=bool(os.environ.get("LUCID_RIDGE_BRINGS_BACK")),
         object_store=os.environ.get("LUCID_RIDGE_OBJECT_STORE") or None,
         accounts=_reach.get("accounts", False),
         hosts=frozenset(_reach.get("hosts", ())),

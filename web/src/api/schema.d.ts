@@ -243,6 +243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups/{name}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a backup in the place of everything that is kept; nobody is served meanwhile. */
+        post: operations["backups_bring_backup_back__name__bring_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/beginnings/about-here": {
         parameters: {
             query?: never;
@@ -1959,10 +1976,18 @@ export interface components {
         /**
          * BackupsOut
          * @description The backups that are kept, the latest first; ``offered`` tells whether this server keeps any.
+         *
+         *     ``may_bring_back`` tells whether one can be put in the place of what is kept from here, ``bringing_back`` that it is about to
+         *     be, and ``brought_back`` what became of it the last time.
          */
         BackupsOut: {
             /** Backups */
             backups: components["schemas"]["BackupOut"][];
+            /** Bringing Back */
+            bringing_back: boolean;
+            brought_back: components["schemas"]["BroughtBack"] | null;
+            /** May Bring Back */
+            may_bring_back: boolean;
             /** Offered */
             offered: boolean;
         };
@@ -2139,6 +2164,21 @@ export interface components {
             sentence: string;
             /** Title */
             title: string;
+        };
+        /**
+         * BroughtBack
+         * @description What became of bringing a backup back.
+         */
+        BroughtBack: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
         };
         /**
          * CalendarBody
@@ -9700,6 +9740,73 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backups_bring_backup_back__name__bring_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsOut"];
                 };
             };
             /** @description Not JSON */

@@ -93,4 +93,5 @@ export type Person = Complete<Schemas["PersonOut"]>;
 export type Role = Exclude<Who["role"], null>;
 export type InvitationLink = Complete<Schemas["LinkOut"]>;
 export type Job = Complete<Schemas["JobOut"]>;
+export type BackupOut = Complete<Schemas["BackupOut"]>;
 export type Share = Complete<Schemas["ShareOut"]>;

@@ -9,6 +9,7 @@ from flask import current_app
 from werkzeug.exceptions import Forbidden
 
 from lucid_ridge.app.backups.schemas import BackupOut, BackupsOut
+from lucid_ridge.app.backups.wishes import answered, is_wished_for, wish_for
 from lucid_ridge.app.identity import who
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.schemas import JobOut
@@ -29,13 +30,19 @@ def backups() -> BackupsOut:
     """The backups that are kept."""
     folder = _folder()
     if folder is None:
-        return BackupsOut(offered=False, backups=[])
+        return BackupsOut(offered=False, may_bring_back=False, bringing_back=False, brought_back=None, backups=[])
     found = []
     for path in folder.glob(f"*{ENDING}"):
         told = path.stat()
         made = datetime.fromtimestamp(told.st_mtime, UTC)
         found.append(BackupOut(name=path.name, made_at=made, size_bytes=told.st_size))
-    return BackupsOut(offered=True, backups=sorted(found, key=lambda one: one.made_at, reverse=True))
+    return BackupsOut(
+        offered=True,
+        may_bring_back=current_app.extensions["brings_back"],
+        bringing_back=is_wished_for(folder),
+        brought_back=answered(folder),
+        backups=sorted(found, key=lambda one: one.made_at, reverse=True),
+    )
 
 
 def make() -> JobOut:
@@ -59,3 +66,19 @@ def file(name: str) -> Path:
     if path is None or not path.is_file():
         raise NotFound("backup")
     return path
+
+
+def bring_back(name: str) -> BackupsOut:
+    """Have a backup put in the place of everything that is kept, once it was read through.
+
+    Raises
+    ------
+    Forbidden, NotFound, Refused
+        If it is not the asker's to do, there is no such backup, or this server cannot.
+
+    """
+    path = file(name)
+    if not current_app.extensions["brings_back"]:
+        raise Refused("", "It can be brought back where the server runs alone: ./ridge restore FILE --data FOLDER.")
+    wish_for(path.parent, path.name)
+    return backups()

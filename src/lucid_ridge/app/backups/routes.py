@@ -30,3 +30,9 @@ def read_backup(path: BackupPath) -> Response:
     """A backup, to be kept elsewhere too."""
     found = operations.file(path.name)
     return send_file(found, mimetype="application/zip", as_attachment=True, download_name=found.name)
+
+
+@feature.post("/<name>/bring-back", responses={202: BackupsOut, **MISSING, **INVALID})
+def bring_backup_back(path: BackupPath) -> Response:
+    """Put a backup in the place of everything that is kept; nobody is served meanwhile."""
+    return json_response(operations.bring_back(path.name), 202)

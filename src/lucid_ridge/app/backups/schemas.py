@@ -7,6 +7,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from lucid_ridge.app.backups.wishes import BroughtBack
+
 
 class BackupOut(BaseModel):
     """A backup that is kept on the server's disk."""
@@ -17,9 +19,16 @@ class BackupOut(BaseModel):
 
 
 class BackupsOut(BaseModel):
-    """The backups that are kept, the latest first; ``offered`` tells whether this server keeps any."""
+    """The backups that are kept, the latest first; ``offered`` tells whether this server keeps any.
+
+    ``may_bring_back`` tells whether one can be put in the place of what is kept from here, ``bringing_back`` that it is about to
+    be, and ``brought_back`` what became of it the last time.
+    """
 
     offered: bool
+    may_bring_back: bool
+    bringing_back: bool
+    brought_back: BroughtBack | None
     backups: list[BackupOut]
 
 
