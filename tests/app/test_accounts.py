@@ -315,7 +315,12 @@ def test_backups_hold_everybodys_and_are_the_owners_alone(shared):
     assert owner.get("/api/backups").json["offered"] is False
     for role in ("photographer", "viewer"):
         other = member(shared, role, role)
-        for method, path in (("GET", ""), ("POST", ""), ("GET", "/a.lucidridge.zip")):
+        for method, path in (
+            ("GET", ""),
+            ("POST", ""),
+            ("GET", "/a.lucidridge.zip"),
+            ("POST", "/a.lucidridge.zip/bring-back"),
+        ):
             assert other.open(f"/api/backups{path}", method=method).status_code == 403
 
 

@@ -392,10 +392,12 @@ def test_a_backup_is_made_from_the_page_and_can_be_kept_elsewhere(databases, tmp
         (tmp_path / "kept.lucidridge.zip").write_bytes(answer.data)
     assert verify_backup(tmp_path / "kept.lucidridge.zip").form == "lucid-ridge-backup"
     for name in ("..%2fkept.lucidridge.zip", "none.lucidridge.zip", "x"):
+        assert client.post(f"/api/backups/{name}/bring-back").status_code in (404, 422)
         assert client.get(f"/api/backups/{name}").status_code in (404, 422)
     close(app)
 
 
 def test_without_a_folder_no_backup_is_offered(client):
-    assert client.get("/api/backups").json == {"offered": False, "backups": []}
+    told = client.get("/api/backups").json
+    assert (told["offered"], told["may_bring_back"], told["backups"]) == (False, False, [])
     assert client.post("/api/backups").status_code == 422

@@ -58,6 +58,8 @@ def test_from_a_page_while_it_is_served(tmp_path_factory):
         assert served.ask("POST", f"/api/backups/{backup}/bring-back")[0] == 202
         served.until(lambda: running(served.folder)["server"] != before and served.answers(), "it does not come back")
         assert names(served) == ["Then"]
+        # The backup that was being written when it was made does not begin anew.
+        assert all(job["state"] == "done" for job in served.ask("GET", "/api/jobs")[1]["jobs"])
         assert (served.folder.files / "note.txt").read_text() == "then"
         told = served.ask("GET", "/api/backups")[1]
         assert told["brought_back"]["name"] == backup and not told["bringing_back"]

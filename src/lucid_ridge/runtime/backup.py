@@ -128,7 +128,7 @@ def restore_backup(path: Path, database_url: str, files: Path, object_store: str
             "pg_restore", database_url, "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges",
             str(Path(aside) / _DUMP),
         )  # fmt: skip
-        _sign_everybody_out(database_url)
+        _leave_that_moment(database_url)
         brought = Path(aside) / "files"
         brought.mkdir(exist_ok=True)
         if files.exists():
@@ -139,13 +139,16 @@ def restore_backup(path: Path, database_url: str, files: Path, object_store: str
     return manifest
 
 
-def _sign_everybody_out(database_url: str) -> None:
+def _leave_that_moment(database_url: str) -> None:
     """Whoever was signed in when a backup was made signs in anew: what was signed out since then stays so."""
     with connected(database_url) as connection:
         if has_table(connection, "sign_ins"):
             connection.execute("DELETE FROM sign_ins")
             # A link that was used after the backup would be good once more.
             connection.execute("DELETE FROM invitations WHERE used_at IS NULL")
+        if has_table(connection, "jobs"):
+            # The backup that was being written is this one: it would be written anew otherwise.
+            connection.execute("DELETE FROM jobs WHERE kind = 'backup' AND state IN ('waiting', 'running')")
 
 
 @dataclass(frozen=True)
