@@ -35,6 +35,7 @@ from lucid_ridge.formats.photographs import (
 _MOST_MEMORY = 2 * 1024**3
 """Twice what the largest picture takes that is let in, measured."""
 _MOST_SECONDS = 40
+_GRACE_S = 2
 _NOBODY = 65534
 _LENGTH = struct.Struct(">Q")
 _MOST_SAID = 256 * 1024
@@ -167,6 +168,7 @@ def _give_up_rights() -> None:
     resource.setrlimit(resource.RLIMIT_CPU, (_MOST_SECONDS, _MOST_SECONDS))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    signal.signal(signal.SIGALRM, signal.SIG_DFL)
     signal.alarm(_MOST_SECONDS)
     if os.geteuid() == 0:
         os.setgroups([])
@@ -203,11 +205,15 @@ def _answered(data: bytes) -> tuple[bytes, bytes]:
     if child == 0:
         _answer(data, out)
     os.close(out)
+    # What has been taken over may well do without its own alarm.
+    signal.signal(signal.SIGALRM, lambda *_: os.kill(child, signal.SIGKILL))
+    signal.alarm(_MOST_SECONDS + _GRACE_S)
     try:
         with os.fdopen(source, "rb") as heard:
             found = _receive(heard, _MOST_SAID), _receive(heard, _MOST_SHOWN)
     except EOFError:
         found = _Answer(refused=_TOO_MUCH).model_dump_json().encode(), b""
+    signal.alarm(0)
     os.kill(child, signal.SIGKILL)
     os.waitpid(child, 0)
     return found
