@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
+from lucid_ridge.calc.outing_topics import OUTING_TOPICS
 from lucid_ridge.calc.requests import ExplainRequest, Request, SceneRequest, SolveRequest, Topic
 from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard, circle_of_confusion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
@@ -278,6 +279,7 @@ TOPICS: dict[str, Topic] = {
         "filters carried, grad against bracket, looks of water",
     ),
     **LIGHT_TOPICS,
+    **OUTING_TOPICS,
     "depth": Topic(
         DepthRequest,
         TypeAdapter(DepthAnswer),

@@ -1,0 +1,1 @@
+"""Outings: how long ways take, and what fits into a day."""
