@@ -40,10 +40,10 @@ def send(served, path: str):
 
 @pytest.fixture
 def small():
-    """A served folder on a disk of its own, of 400 MB."""
+    """A served folder on a disk of its own, of 250 MB."""
     # Not below pytest's own folder, which the postgres user may not enter.
     disk = Path(tempfile.mkdtemp(prefix="lucid-ridge-disk-"))
-    mounted = subprocess.run(["mount", "-t", "tmpfs", "-o", "size=400m", "tmpfs", str(disk)], check=False)
+    mounted = subprocess.run(["mount", "-t", "tmpfs", "-o", "size=250m", "tmpfs", str(disk)], check=False)
     if mounted.returncode != 0:
         disk.rmdir()
         pytest.skip("nothing can be mounted here: no disk of its own to fill")
