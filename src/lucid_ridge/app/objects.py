@@ -130,11 +130,13 @@ def bring_all(address: str | None, files: Path) -> None:
         If the store does not answer.
 
     """
-    objects = Objects(address) if address else None
-    for name in objects.names() if objects else ():
+    if address is None:
+        return
+    objects = Objects(address)
+    for name in objects.names():
         # What is taken away meanwhile is missed by nobody.
         with suppress(FileNotFoundError):
-            objects.bring(name, files / name)  # type: ignore[union-attr]
+            objects.bring(name, files / name)
 
 
 def send_all(address: str | None, files: Path) -> None:
@@ -146,10 +148,12 @@ def send_all(address: str | None, files: Path) -> None:
         If the store does not answer.
 
     """
-    objects = Objects(address) if address else None
-    for path in sorted(files.rglob("*")) if objects else ():
+    if address is None:
+        return
+    objects = Objects(address)
+    for path in sorted(files.rglob("*")):
         if path.is_file() and not any(part.startswith(".part") for part in path.relative_to(files).parts):
-            objects.send(path, path.relative_to(files).as_posix())  # type: ignore[union-attr]
+            objects.send(path, path.relative_to(files).as_posix())
 
 
 def _changed_at(told: dict[str, Any]) -> float:

@@ -1,5 +1,6 @@
 """Everything that may stop a command and says so in a sentence."""
 
+from lucid_ridge.app.problems import StoreTrouble
 from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.runtime.certificates import CertificateError
 from lucid_ridge.runtime.cluster import ClusterError
@@ -17,5 +18,6 @@ RUNTIME_ERRORS = (
     PeopleError,
     ServeError,
     SettingsError,
+    StoreTrouble,
     UpgradeError,
 )

@@ -30,6 +30,7 @@ from lucid_ridge.runtime.upgrade import UpgradeError, prepare_upgrade, program, 
 from lucid_ridge.runtime.web import (
     Prepare,
     ServeError,
+    forget_figures,
     listening_port,
     start_forecast,
     start_server,
@@ -187,7 +188,7 @@ class _Web:
     def stop(self) -> None:
         if self._server is not None:
             stop_server(self._server)
-            self._server = None
+            forget_figures(self._plan.folder.log)
 
     @property
     def stopped(self) -> bool:
@@ -268,7 +269,12 @@ def _bring_back(plan: Plan, web: _Web, workers: _Workers, cluster: Cluster, name
         print(f"It was not brought back, and everything is as it was: {error}", file=sys.stderr, flush=True)
     else:
         print("It is brought back.", flush=True)
-    web.start(accounts=has_accounts(cluster.url()))
+    try:
+        web.start(accounts=has_accounts(cluster.url()))
+    except ServeError as error:
+        # It is seen to be stopped, and tried again.
+        print(f"It does not start yet: {error}", file=sys.stderr, flush=True)
+        return
     if plan.reach.accounts and not has_owner(cluster.url()):
         invite_owner(cluster.url(), web.address)
 

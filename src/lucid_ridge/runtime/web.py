@@ -123,13 +123,23 @@ def _environment(database_url: str, files: Path, backups: Path | None, object_st
     }
 
 
+def _figure_folders(log: Path) -> tuple[Path, Path]:
+    name = f"lucid-ridge-{hashlib.sha256(str(log.resolve()).encode()).hexdigest()[:16]}"
+    return _IN_MEMORY / name, log.with_suffix(".figures")
+
+
+def forget_figures(log: Path) -> None:
+    """Take away what the web processes of a server that has stopped counted."""
+    for found in _figure_folders(log):
+        shutil.rmtree(found, ignore_errors=True)
+
+
 def _figures(log: Path) -> Path:
     """Where each web process keeps its figures for the others to add up; those of an earlier start count no more.
 
     In memory where there is a folder for that: they are mapped, and a process that writes to a map of a full disk is ended.
     """
-    name = f"lucid-ridge-{hashlib.sha256(str(log.resolve()).encode()).hexdigest()[:16]}"
-    for found in (_IN_MEMORY / name, log.with_suffix(".figures")):
+    for found in _figure_folders(log):
         shutil.rmtree(found, ignore_errors=True)
         try:
             # It must be new: one that is left over and cannot be taken away may be somebody else's.
