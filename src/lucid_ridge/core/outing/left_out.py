@@ -1,0 +1,163 @@
+"""Why a visit is left out, in numbers, and the smallest change with which it would fit beside all that is kept."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from lucid_ridge.core.outing.schedule import Model, Plan, best, found
+from lucid_ridge.core.outing.task import Task
+from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, Timed, after_delay, run
+
+ReasonKind = Literal["no_chance", "late", "ground", "back", "no_way", "pushes", "outdone"]
+ChangeKind = Literal["margin", "earlier", "later"]
+MOST_CHANGED_MIN = 240
+"""A day that begins or ends more than four hours otherwise is another outing."""
+SECONDS = 3.0
+
+
+@dataclass(frozen=True)
+class Change:
+    """What would have to give: a visit's margin, or a day's beginning or end, by so many minutes. ``smallest`` if none less does."""
+
+    kind: ChangeKind
+    index: int
+    minutes: int
+    smallest: bool
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """Why one visit does not fit.
+
+    ``after`` is the visit before it (None for the start) where it would fit best on ``day``; it would arrive at ``arrive`` and could take its first
+    frame at ``would``, ``by_min`` later than can be. With ``pushes`` that happens to the visit ``pushed``, with ``back`` to the end of the
+    day. ``outdone``: it fits, but a choice with more that is wanted, or with less waiting for as much, does without it. ``change`` fits it in
+    beside all that is kept; ``instead`` are those that fall where it is made in their place. None where nothing of the kind was found.
+    """
+
+    visit: int
+    kind: ReasonKind
+    day: int | None = None
+    after: int | None = None
+    arrive: int | None = None
+    would: int | None = None
+    by_min: int = 0
+    pushed: int | None = None
+    change: Change | None = None
+    instead: tuple[int, ...] | None = None
+
+
+def _insertions(task: Task, plan: Plan, index: int) -> list[tuple[int, int, Order, int]]:
+    """Each way of putting a visit into the plan: day, position, the order with it, and the earliest leaving."""
+    made = []
+    by_day = {day.day: day for day in plan.days}
+    for chance in task.visits[index].chances:
+        timed: tuple[Timed, ...] = by_day[chance.day].visits if chance.day in by_day else ()
+        order = tuple((t.visit, t.chance) for t in timed)
+        for k in range(len(order) + 1):
+            with_it = (*order[:k], (index, chance), *order[k:])
+            made.append((chance.day, k, with_it, task.days[chance.day].leave_from))
+    return made
+
+
+def _near_miss(task: Task, plan: Plan, index: int) -> LeftOut:
+    """Where the visit fails by least, with the order of the others kept."""
+    nearest: tuple[int, int, LeftOut] | None = None
+    for day, k, order, leave in _insertions(task, plan, index):
+        done = run(task, day, order, leave)
+        after = order[k - 1][0] if k else None
+        if isinstance(done, DayPlan):
+            return LeftOut(index, "outdone", day, after)
+        if done.kind == "no_way":
+            continue
+        mine = next((t for t in done.timed if t.visit == index), None)
+        arrive = mine.arrive if mine else done.would - (task.visits[index].set_up_min if done.kind == "late" else 0)
+        if done.at == index:
+            told = LeftOut(index, done.kind, day, after, arrive, done.would, done.by_min)
+        elif mine is None:
+            # Some other visit fails before this one is reached: the order without it does not hold from here.
+            continue
+        elif done.at is None:
+            told = LeftOut(index, "back", day, after, arrive, done.would, done.by_min)
+        else:
+            told = LeftOut(index, "pushes", day, after, arrive, done.would, done.by_min, pushed=done.at)
+        # What falls on its own account says more than what falls by it.
+        rank = (done.by_min, 0 if done.at == index else 1)
+        if nearest is None or rank < nearest[:2]:
+            nearest = (*rank, told)
+    return nearest[2] if nearest else LeftOut(index, "no_way")
+
+
+def smallest_change(task: Task, plan: Plan, index: int, seconds: float = SECONDS) -> Change | None:
+    """The one thing that has to give least so that a visit fits beside all that is kept; None where none of them helps."""
+    model = Model(task)
+    given = model.relax(MOST_CHANGED_MIN)
+    model.constrain(given)
+    for i in range(len(task.visits)):
+        model.model.add(model.in_[i] == int(i == index or i in plan.kept))
+    model.model.minimize(sum(amount for _, _, amount in given))
+    solver, status = model.solve(seconds)
+    if not found(status):
+        return None
+    kind, i, minutes = max(((k, i, solver.value(a)) for k, i, a in given), key=lambda g: g[2], default=("", 0, 0))
+    return Change(kind, i, minutes, best(status)) if minutes else None  # type: ignore[arg-type]
+
+
+def changed(task: Task, change: Change) -> Task:
+    """The task with a change made."""
+    if change.kind == "margin":
+        visit = task.visits[change.index]
+        return task.with_visit(change.index, replace(visit, margin_min=visit.margin_min - change.minutes))
+    day = task.days[change.index]
+    if change.kind == "earlier":
+        return task.with_day(change.index, replace(day, leave_from=day.leave_from - change.minutes))
+    return task.with_day(change.index, replace(day, back_by=day.back_by + change.minutes))
+
+
+def in_place_of(task: Task, plan: Plan, index: int, seconds: float = SECONDS) -> tuple[int, ...] | None:
+    """Which visits fall where one is made in any case; None where it cannot be made at all."""
+    model = Model(task)
+    model.constrain()
+    for i in plan.left_out:
+        model.model.add(model.in_[i] == int(i == index))
+    # Of what is worth the same, what is kept already.
+    count = len(task.visits) + 1
+    model.model.maximize(model.value() * count + sum(model.in_[i] for i in plan.kept))
+    solver, status = model.solve(seconds)
+    if not found(status):
+        return None
+    return tuple(i for i in plan.kept if not solver.boolean_value(model.in_[i]))
+
+
+def left_out(task: Task, plan: Plan, seconds: float = SECONDS) -> tuple[LeftOut, ...]:
+    """Why each visit that is left out is, in at most so many seconds together; later ones may lack their change then."""
+    until = time.monotonic() + seconds
+    made = []
+    for index in plan.left_out:
+        if not task.visits[index].chances:
+            made.append(LeftOut(index, "no_chance"))
+            continue
+        reason = _near_miss(task, plan, index)
+        left = until - time.monotonic()
+        change = smallest_change(task, plan, index, left) if left > 0 else None
+        left = until - time.monotonic()
+        instead = in_place_of(task, plan, index, left) if change is None and left > 0 else None
+        made.append(replace(reason, change=change, instead=instead))
+    return tuple(made)
+
+
+@dataclass(frozen=True)
+class Fall:
+    """What falls when something slips by a minute more than it may: a visit, or the way back (None)."""
+
+    visit: int | None
+    kind: str
+
+
+def what_falls(task: Task, plan: DayPlan, position: int) -> Fall | None:
+    """What falls first when the start (-1) or a visit is left a minute later than it may be."""
+    slack = plan.slack_min if position < 0 else plan.visits[position].slack_min
+    done = after_delay(task, plan, position, slack + 1)
+    return Fall(done.at, done.kind) if isinstance(done, Failure) else None

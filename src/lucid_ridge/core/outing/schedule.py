@@ -1,0 +1,329 @@
+"""Which visits to make, in which order and when: every must, then the most wants, then the most of what may fit.
+
+Among equals the one that gives most of the time to stand ready before the light, then the one with the least walking and waiting
+together: to count waiting alone would call a long way round better than standing still.
+
+References
+----------
+.. [1] P. Vansteenwegen, W. Souffriau and D. Van Oudheusden, "The orienteering problem: a survey", European Journal of Operational
+   Research 209 (2011) 1: the orienteering problem with time windows.
+.. [2] OR-Tools CP-SAT: the circuit constraint with a loop at each point that is left out.
+
+"""
+
+from __future__ import annotations
+
+import math
+import time
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from lucid_ridge.core.outing.task import Chance, Leg, Task, Value, value_of, worth
+from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, run, with_slack
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+
+Expression = Any
+"""A variable of the solver, a sum of them, or a number."""
+
+SECONDS = 5.0
+_SEED = 7
+_WORKERS = 2
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Days with their visits in time, which visits are left out, and how good it is.
+
+    ``proven`` says that nothing better exists; where it is False, ``most`` is what cannot be exceeded, and ``value`` the best
+    that was found in the time given. ``short_min`` is by how much visits are set up later than they would like to be, in all;
+    ``idle_min`` is walking and waiting.
+    """
+
+    days: tuple[DayPlan, ...]
+    left_out: tuple[int, ...]
+    value: Value
+    most: Value
+    proven: bool
+    short_min: int
+    idle_min: int
+
+    @property
+    def kept(self) -> list[int]:
+        """The visits that are made, by index."""
+        return [t.visit for day in self.days for t in day.visits]
+
+
+class Model:
+    """The schedule as constraints. Attributes are its variables: which visits and chances, and when."""
+
+    def __init__(self, task: Task) -> None:
+        # It takes half a second and 60 MB to import; not every process plans outings.
+        from ortools.sat.python import cp_model
+
+        self.task = task
+        self.model = cp_model.CpModel()
+        self._lowest = min((d.leave_from for d in task.days), default=0)
+        self._highest = max((d.back_by for d in task.days), default=0)
+        self.in_ = [self.model.new_bool_var(f"in {i}") for i in range(len(task.visits))]
+        self.on_day: list[list[Any]] = [
+            [self.model.new_bool_var(f"in {i} on {d}") for d in range(len(task.days))] for i in range(len(task.visits))
+        ]
+        self.chosen: list[list[Any]] = [
+            [self.model.new_bool_var(f"chance {i} {c}") for c in range(len(v.chances))]
+            for i, v in enumerate(task.visits)
+        ]
+        self.arrive = [self._time(f"arrive {i}") for i in range(len(task.visits))]
+        self.first = [self._time(f"first {i}") for i in range(len(task.visits))]
+        self.leave = [self._time(f"leave {i}") for i in range(len(task.visits))]
+        self.margin: list[Any] = [v.margin_min for v in task.visits]
+        self.out = [self._time(f"out {d}") for d in range(len(task.days))]
+        self.back = [self._time(f"back {d}") for d in range(len(task.days))]
+        self.short: list[Any] = []
+        self.arcs: dict[tuple[int, int, int], list[Any]] = {}
+
+    def _time(self, name: str) -> Expression:
+        return self.model.new_int_var(self._lowest - 1440, self._highest + 1440, name)
+
+    def relax(self, most_min: int) -> list[tuple[str, int, Any]]:
+        """Let one thing give: a visit's margin be cut, or a day begin earlier or end later, by up to so many minutes.
+
+        To be called before `constrain`. The things that may give, as kind, index and minutes.
+        """
+        given: list[tuple[str, int, Any]] = []
+        for i, visit in enumerate(self.task.visits):
+            if visit.margin_min:
+                cut = self.model.new_int_var(0, visit.margin_min, f"cut {i}")
+                self.margin[i] = visit.margin_min - cut
+                given.append(("margin", i, cut))
+        for d in range(len(self.task.days)):
+            given.append(("earlier", d, self.model.new_int_var(0, most_min, f"earlier {d}")))
+            given.append(("later", d, self.model.new_int_var(0, most_min, f"later {d}")))
+        used = [self.model.new_bool_var(f"gives {k} {i}") for k, i, _ in given]
+        for (_, _, amount), flag in zip(given, used, strict=True):
+            self.model.add(amount == 0).only_enforce_if(~flag)
+        self.model.add_at_most_one(used)
+        return given
+
+    def constrain(self, given: list[tuple[str, int, Any]] | None = None) -> None:
+        """Say all that must hold."""
+        gives = {(kind, i): amount for kind, i, amount in given or []}
+        for i in range(len(self.task.visits)):
+            self._visit(i)
+        for d, day in enumerate(self.task.days):
+            self.model.add(self.out[d] >= day.leave_from - gives.get(("earlier", d), 0))
+            self.model.add(self.back[d] <= day.back_by + gives.get(("later", d), 0))
+            self._circuit(d)
+
+    def _visit(self, i: int) -> None:
+        visit, model = self.task.visits[i], self.model
+        model.add(sum(self.chosen[i]) == self.in_[i])
+        for d in range(len(self.task.days)):
+            mine = [b for b, c in zip(self.chosen[i], visit.chances, strict=True) if c.day == d]
+            model.add(self.on_day[i][d] == sum(mine))
+        model.add(self.first[i] >= self.arrive[i] + visit.set_up_min)
+        model.add(self.leave[i] == self.first[i] + visit.frames_min + self.margin[i])
+        late = model.new_int_var(0, visit.ready_min, f"short {i}")
+        wholly = model.new_bool_var(f"wholly {i}")
+        model.add(late == visit.ready_min).only_enforce_if(wholly)
+        for flag, c in zip(self.chosen[i], visit.chances, strict=True):
+            model.add_linear_constraint(self.first[i], c.first_from, c.first_to).only_enforce_if(flag)
+            model.add(self.arrive[i] >= c.ground_from).only_enforce_if(flag)
+            model.add(self.leave[i] <= c.ground_to).only_enforce_if(flag)
+            set_up_by = c.opens - visit.ready_min
+            model.add(late >= self.arrive[i] + visit.set_up_min - set_up_by).only_enforce_if(flag, ~wholly)
+        self.short.append(late)
+
+    def _circuit(self, d: int) -> None:
+        """A round through the visits of a day: node 0 is start and end, and alone where the day is not used."""
+        task, model, day = self.task, self.model, self.task.days[d]
+        arcs: list[tuple[int, int, Any]] = []
+        idle = model.new_bool_var(f"idle {d}")
+        arcs.append((0, 0, idle))
+        model.add(self.out[d] == self.back[d]).only_enforce_if(idle)
+        for i in range(len(task.visits)):
+            arcs.append((i + 1, i + 1, ~self.on_day[i][d]))
+            for a, b, leaves, arrives, key in (
+                (task.start(d), i, self.out[d], self.arrive[i], (0, i + 1)),
+                (i, task.end(d), self.leave[i], self.back[d], (i + 1, 0)),
+            ):
+                arcs += [(*key, flag) for flag in self._legs(task.legs[a][b], leaves, arrives, day.light, (d, *key))]
+            for j in range(len(task.visits)):
+                if i != j:
+                    found = self._legs(task.legs[i][j], self.leave[i], self.arrive[j], day.light, (d, i + 1, j + 1))
+                    arcs += [(i + 1, j + 1, flag) for flag in found]
+        model.add_circuit(arcs)
+
+    def _legs(
+        self,
+        leg: Leg | None,
+        leaves: Expression,
+        arrives: Expression,
+        light: tuple[tuple[int, int], ...],
+        key: tuple[int, int, int],
+    ) -> list[Any]:
+        """One flag for the leg in the dark, and one for it in each stretch of daylight, where that is faster."""
+        if leg is None:
+            return []
+        model, made = self.model, []
+        flag = model.new_bool_var(f"leg {key}")
+        model.add(arrives >= leaves + leg.dark_min).only_enforce_if(flag)
+        made.append(flag)
+        if leg.light_min < leg.dark_min:
+            for k, (begins, ends) in enumerate(light):
+                if ends - begins < leg.light_min:
+                    continue
+                flag = model.new_bool_var(f"leg {key} by day {k}")
+                # Who waits for the light leaves later; the wait is between the two.
+                model.add(arrives >= leaves + leg.light_min).only_enforce_if(flag)
+                model.add(arrives >= begins + leg.light_min).only_enforce_if(flag)
+                begun = model.new_int_var(begins, ends - leg.light_min, f"begun {key} {k}")
+                model.add(begun >= leaves).only_enforce_if(flag)
+                model.add(arrives >= begun + leg.light_min).only_enforce_if(flag)
+                made.append(flag)
+        self.arcs[key] = made
+        return made
+
+    def idle(self) -> Expression:
+        """Minutes out that are not set-up, frames or margin."""
+        work = sum(flag * v.work_min for flag, v in zip(self.in_, self.task.visits, strict=True))
+        return sum(self.back) - sum(self.out) - work
+
+    def value(self) -> Expression:
+        """What the visits are worth together."""
+        return sum(flag * worth(self.task, v) for flag, v in zip(self.in_, self.task.visits, strict=True))
+
+    def solve(self, seconds: float) -> tuple[cp_model.CpSolver, int]:
+        """The solver after its search, and its status."""
+        from ortools.sat.python import cp_model
+
+        solver = cp_model.CpSolver()
+        solver.parameters.max_time_in_seconds = max(seconds, 0.05)
+        solver.parameters.num_workers = _WORKERS
+        solver.parameters.random_seed = _SEED
+        return solver, int(solver.solve(self.model))
+
+    def orders(self, solver: cp_model.CpSolver) -> list[tuple[Order, int]]:
+        """The visits of each day in order, and when it is begun, as the solver found them."""
+        made = []
+        for d in range(len(self.task.days)):
+            mine = [i for i in range(len(self.task.visits)) if solver.boolean_value(self.on_day[i][d])]
+            mine.sort(key=lambda i: (solver.value(self.arrive[i]), solver.value(self.leave[i])))
+            order = tuple((i, self._chance(solver, i)) for i in mine)
+            made.append((order, solver.value(self.out[d])))
+        return made
+
+    def _chance(self, solver: cp_model.CpSolver, i: int) -> Chance:
+        at = next(c for c, flag in enumerate(self.chosen[i]) if solver.boolean_value(flag))
+        return self.task.visits[i].chances[at]
+
+
+def found(status: int) -> bool:
+    """Whether a status is one of an answer."""
+    from ortools.sat.python import cp_model
+
+    return status in (cp_model.OPTIMAL, cp_model.FEASIBLE)
+
+
+def best(status: int) -> bool:
+    """Whether a status says that nothing better exists."""
+    from ortools.sat.python import cp_model
+
+    return status == cp_model.OPTIMAL
+
+
+def short_min(task: Task, plan: DayPlan) -> int:
+    """By how much the visits of a day are set up later than they would like to be."""
+    made = 0
+    for t in plan.visits:
+        wished = task.visits[t.visit].ready_min
+        made += min(max(t.ready - (t.chance.opens - wished), 0), wished)
+    return made
+
+
+def idle_min(task: Task, plan: DayPlan) -> int:
+    """Walking and waiting on a day."""
+    return plan.back - plan.leave - sum(task.visits[t.visit].work_min for t in plan.visits)
+
+
+def _put_in_time(task: Task, d: int, order: Order, leave: int) -> DayPlan | None:
+    """A day begun as early as costs neither readiness nor a minute more, so that most may slip."""
+    plan = run(task, d, order, leave)
+    if isinstance(plan, Failure):
+        return None
+    cost = (short_min(task, plan), idle_min(task, plan))
+    for earlier in range(leave - 1, task.days[d].leave_from - 1, -1):
+        other = run(task, d, order, earlier)
+        if isinstance(other, Failure) or (short_min(task, other), idle_min(task, other)) > cost:
+            break
+        plan = other
+    return with_slack(task, plan)
+
+
+def schedule(task: Task, seconds: float = SECONDS) -> Plan:
+    """The best plan, or the best that was found in a time.
+
+    Parameters
+    ----------
+    task
+        Days, visits and legs.
+    seconds
+        How long may be searched.
+
+    """
+    began = time.monotonic()
+    count = len(task.visits)
+    nothing = Plan((), tuple(range(count)), (0, 0, 0), (0, 0, 0), True, 0, 0)
+    if not task.days or not any(v.chances for v in task.visits):
+        return nothing
+    model = Model(task)
+    model.constrain()
+    model.model.maximize(model.value())
+    solver, status = model.solve(seconds * 0.6)
+    if not found(status):
+        return Plan(
+            (), tuple(range(count)), (0, 0, 0), _split(task, sum(worth(task, v) for v in task.visits)), False, 0, 0
+        )
+    value, proven = round(solver.objective_value), best(status)
+    most = value if proven else max(value, math.floor(solver.best_objective_bound + 1e-6))
+    orders = model.orders(solver)
+    if value:
+        model.model.add(model.value() >= value)
+        model.model.clear_objective()  # type: ignore[no-untyped-call]
+        # The readiness is worth more than any walking and waiting there can be.
+        longest = sum(d.back_by - d.leave_from for d in task.days) + 1
+        model.model.minimize(sum(model.short) * longest + model.idle())
+        _hint(model, solver)
+        solver, status = model.solve(seconds - (time.monotonic() - began))
+        if found(status):
+            orders, proven = model.orders(solver), proven and best(status)
+        else:
+            proven = False
+    plans = [_put_in_time(task, d, order, leave) for d, (order, leave) in enumerate(orders) if order]
+    days = tuple(p for p in plans if p is not None)
+    kept = [t.visit for day in days for t in day.visits]
+    return Plan(
+        days=days,
+        left_out=tuple(i for i in range(count) if i not in kept),
+        value=value_of(task, kept),
+        most=_split(task, most),
+        proven=proven,
+        short_min=sum(short_min(task, p) for p in days),
+        idle_min=sum(idle_min(task, p) for p in days),
+    )
+
+
+def _hint(model: Model, solver: cp_model.CpSolver) -> None:
+    model.model.clear_hints()  # type: ignore[no-untyped-call]
+    for var in (*model.in_, *model.arrive, *model.first, *model.leave, *model.out, *model.back):
+        model.model.add_hint(var, solver.value(var))
+    for flags in (*model.chosen, *model.on_day, *model.arcs.values()):
+        for flag in flags:
+            model.model.add_hint(flag, solver.value(flag))
+
+
+def _split(task: Task, number: int) -> Value:
+    """Musts, wants and ifs that a sum of `worth` stands for."""
+    count = len(task.visits) + 1
+    return number // (count * count), number % (count * count) // count, number % count
