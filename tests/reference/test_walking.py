@@ -11,7 +11,8 @@ from geographiclib.geodesic import Geodesic
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lucid_ridge.core.outing.walking import RULES, STRETCH_M, Pace, Profile, profile, walking_s, without_noise
+from lucid_ridge.core.model.outing import Pace
+from lucid_ridge.core.outing.walking import RULES, STRETCH_M, Profile, profile, walking_s, without_noise
 
 MILE_M, FOOT_M = 1609.344, 0.3048
 

@@ -31,6 +31,7 @@ from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
 from lucid_ridge.app.objects import Objects
 from lucid_ridge.app.observing import observe
+from lucid_ridge.app.outings.routes import feature as outings
 from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
@@ -56,6 +57,7 @@ FEATURES = (
     field,
     logbook,
     outlooks,
+    outings,
     beginnings,
     preferences,
     archives,

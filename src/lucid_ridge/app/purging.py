@@ -12,6 +12,7 @@ from sqlalchemy import select
 from lucid_ridge.app.database import Editable, now
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.files import drop
+from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
@@ -42,6 +43,7 @@ _FILES: dict[type[Editable], Callable[[Any], list[Path]]] = {
     TerrainRow: _heights,
     TrackRow: _none,
     VariantRow: _none,
+    OutingRow: _none,
 }
 """The kinds of record that no other record's row refers to, and the files of each."""
 

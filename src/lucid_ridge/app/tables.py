@@ -7,6 +7,7 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
@@ -24,6 +25,7 @@ __all__ = [
     "InvitationRow",
     "JobRow",
     "KitItem",
+    "OutingRow",
     "OutlookRow",
     "PhotographRow",
     "Photographer",

@@ -8,7 +8,8 @@ from typing import Annotated
 from pydantic import BaseModel, Field, TypeAdapter
 
 from lucid_ridge.calc.requests import Request, Topic
-from lucid_ridge.core.outing.walking import RULES, Pace, profile
+from lucid_ridge.core.model.outing import Pace
+from lucid_ridge.core.outing.walking import RULES, profile
 from lucid_ridge.core.records import FieldProblem, SceneError
 
 Height = Annotated[float, Field(ge=-500, le=9000)]

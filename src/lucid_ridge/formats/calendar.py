@@ -19,7 +19,11 @@ _NAMESPACE = uuid5(NAMESPACE_URL, "urn:lucid-ridge:calendar")
 
 @dataclass(frozen=True)
 class CalendarEntry:
-    """Something to be there for. ``ready`` is when to stand there, before ``start``; times are aware."""
+    """Something to be there for. ``ready`` is when to stand there, before ``start``; times are aware.
+
+    ``alarm`` is what is said at ``ready``, "Stand ready" where it is empty. ``identity`` is what stays when the times change; without
+    it place, title and start are.
+    """
 
     title: str
     start: datetime
@@ -29,6 +33,8 @@ class CalendarEntry:
     latitude_deg: float
     longitude_deg: float
     notes: str
+    alarm: str = ""
+    identity: str = ""
 
 
 def calendar_text(entries: list[CalendarEntry], made_at: datetime) -> bytes:
@@ -42,9 +48,8 @@ def calendar_text(entries: list[CalendarEntry], made_at: datetime) -> bytes:
     made.add("method", "PUBLISH")
     for entry in entries:
         event = Event()
-        event.add(
-            "uid", f"{uuid5(_NAMESPACE, f'{entry.place_name}/{entry.title}/{entry.start.isoformat()}')}@lucid-ridge"
-        )
+        identity = entry.identity or f"{entry.place_name}/{entry.title}/{entry.start.isoformat()}"
+        event.add("uid", f"{uuid5(_NAMESPACE, identity)}@lucid-ridge")
         event.add("dtstamp", made_at)
         event.add("dtstart", entry.start)
         event.add("dtend", max(entry.end, entry.start + timedelta(minutes=1)))
@@ -56,7 +61,7 @@ def calendar_text(entries: list[CalendarEntry], made_at: datetime) -> bytes:
         if entry.ready is not None and entry.ready < entry.start:
             alarm = Alarm()
             alarm.add("action", "DISPLAY")
-            alarm.add("description", f"Stand ready: {entry.title}")
+            alarm.add("description", entry.alarm or f"Stand ready: {entry.title}")
             alarm.add("trigger", entry.ready - entry.start)
             event.add_component(alarm)
         made.add_component(event)

@@ -12,7 +12,16 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import (
+    Flowable,
+    KeepTogether,
+    PageBreak,
+    Paragraph,
+    SimpleDocTemplate,
+    Spacer,
+    Table,
+    TableStyle,
+)
 
 # The typeface that comes with the library is embedded, so that a card looks the same everywhere.
 pdfmetrics.registerFont(TTFont("Vera", "Vera.ttf"))
@@ -75,11 +84,24 @@ def _cell(text: str, style: ParagraphStyle = _TEXT) -> Paragraph:
 
 def card_pdf(card: Card) -> bytes:
     """The card as PDF, A5 upright; tables run over pages and repeat their heads."""
+    return cards_pdf([card])
+
+
+def cards_pdf(cards: list[Card]) -> bytes:
+    """Cards as one PDF, each on a page of its own; see `card_pdf`. The first gives its title."""
     out = BytesIO()
     page = SimpleDocTemplate(
         out, pagesize=A5, leftMargin=9 * mm, rightMargin=9 * mm, topMargin=9 * mm, bottomMargin=9 * mm,
-        title=plain(card.title), author="Lucid Ridge",
+        title=plain(cards[0].title), author="Lucid Ridge",
     )  # fmt: skip
+    flow: list[Flowable] = []
+    for card in cards:
+        flow += [PageBreak(), *_flow(card)] if flow else _flow(card)
+    page.build(flow)
+    return out.getvalue()
+
+
+def _flow(card: Card) -> list[Flowable]:
     wide = A5[0] - 18 * mm
     flow: list[Flowable] = [_cell(card.title, _TITLE), _cell(card.under), Spacer(1, 3 * mm)]
     if card.facts:
@@ -116,5 +138,4 @@ def card_pdf(card: Card) -> bytes:
         # A short table does not part from its heading; a long one runs over.
         flow += [KeepTogether(headed)] if len(rows) <= _SHORT else headed
     flow += [_cell(note) for note in card.notes]
-    page.build(flow)
-    return out.getvalue()
+    return flow

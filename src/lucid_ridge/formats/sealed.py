@@ -59,8 +59,8 @@ class Manifest(BaseModel):
 class Form:
     """A kind of archive.
 
-    ``what`` is what people call it; ``needed`` are the parts that each one has, ``folders`` those below which it may have
-    others. ``largest`` bounds all of it together, in bytes once unpacked.
+    ``what`` is what people call it; ``needed`` are the parts that each one has, ``optional`` those that some have, ``folders``
+    those below which it may have others. ``largest`` bounds all of it together, in bytes once unpacked.
     """
 
     name: str
@@ -69,6 +69,7 @@ class Form:
     needed: frozenset[str]
     folders: tuple[str, ...]
     largest: int | None = None
+    optional: frozenset[str] = frozenset()
 
 
 class Writer:
@@ -152,7 +153,7 @@ def _safe(name: str, form: Form) -> bool:
     path = PurePosixPath(name)
     plain = not path.is_absolute() and ".." not in path.parts and "\\" not in name and name.isprintable()
     inside = any(name.startswith(folder) for folder in form.folders) and len(path.parts) > 1
-    return plain and str(path) == name and (name in form.needed or inside)
+    return plain and str(path) == name and (name in form.needed | form.optional or inside)
 
 
 def _manifest_of(archive: zipfile.ZipFile, what: str, form: Form) -> Manifest:

@@ -1,4 +1,4 @@
-"""A forecast that is made up, served on loopback: ``GET /v1/forecast?latitude=&longitude=&start=``.
+"""A forecast that is made up, served on loopback: ``GET /v1/forecast?latitude=&longitude=&start=&hours=``.
 
 It follows no weather model. Cloud and wind wander smoothly with the hours, the same for the same place
 and time, so that practice and tests can be repeated. Every answer says that it is simulated.
@@ -15,7 +15,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 from zlib import crc32
 
-HOURS = 72
+HOURS, MOST_HOURS = 72, 14 * 24
 
 
 def _wander(name: str, latitude: float, longitude: float, hour: float, period_h: float) -> float:
@@ -50,14 +50,17 @@ def simulated_hour(latitude: float, longitude: float, at: datetime) -> dict[str,
     }
 
 
-def simulated_forecast(latitude: float, longitude: float, start: datetime) -> dict[str, Any]:
-    """Three days from the hour of *start* on."""
+def simulated_forecast(latitude: float, longitude: float, start: datetime, hours: int = HOURS) -> dict[str, Any]:
+    """So many hours from that of *start* on, two weeks at most."""
     first = start.astimezone(UTC).replace(minute=0, second=0, microsecond=0)
     return {
         "source": "simulated forecast",
         "simulated": True,
         "made_at_utc": first.replace(hour=first.hour // 6 * 6).isoformat(),
-        "hours": [simulated_hour(latitude, longitude, first + timedelta(hours=h)) for h in range(HOURS)],
+        "hours": [
+            simulated_hour(latitude, longitude, first + timedelta(hours=h))
+            for h in range(min(max(hours, 1), MOST_HOURS))
+        ],
     }
 
 
@@ -71,7 +74,8 @@ class _Handler(BaseHTTPRequestHandler):
                 given = {name: values[0] for name, values in parse_qs(asked.query).items()}
                 start = datetime.fromisoformat(given["start"])
                 start = start if start.tzinfo is not None else start.replace(tzinfo=UTC)
-                body, status = simulated_forecast(float(given["latitude"]), float(given["longitude"]), start), 200
+                latitude, longitude = float(given["latitude"]), float(given["longitude"])
+                body, status = simulated_forecast(latitude, longitude, start, int(given.get("hours", HOURS))), 200
             except (LookupError, ValueError, OverflowError):
                 body, status = {"error": "latitude, longitude or start is missing or cannot be read"}, 400
         data = json.dumps(body).encode()

@@ -57,6 +57,8 @@ export const FIELDS: Record<Kind, readonly Spec[]> = {
     number("burst_per_s", "burst", "/s"),
     number("buffer_frames", "buffer", "frames"),
     number("written_per_s", "then writes", "/s", 0.5),
+    number("frames_per_charge", "frames a charge", undefined, 10),
+    { type: "number", key: "frame_mb", label: "a frame takes", unit: "MB", step: 0.1, empty: true },
     number("flash_sync_s", "flash sync time", "s", 0.001),
     {
       type: "choice",
@@ -208,6 +210,8 @@ export const FRESH: { body: Body; lens: Lens; filter: Filter; support: Support; 
     ],
     burst_per_s: 6,
     buffer_frames: 30,
+    frames_per_charge: 400,
+    frame_mb: null,
     written_per_s: 2,
     flash_sync_s: 0.00492156660115185,
     reciprocity_p: null,

@@ -25,13 +25,16 @@ from lucid_ridge.formats.geography import write_geojson
 from lucid_ridge.formats.sealed import Form, Manifest, sealed
 
 PLACES = "places.geojson"
+ADDED = frozenset({"outings"})
+"""Kinds that archives of earlier versions do not hold."""
 FORM = Form(
     "lucid-ridge-archive",
     1,
     "archive",
-    frozenset({PLACES, *(kind.part for kind in ALL)}),
+    frozenset({PLACES, *(kind.part for kind in ALL if kind.name not in ADDED)}),
     ("terrain/", "photographs/"),
     largest=20 * 1000**3,
+    optional=frozenset(kind.part for kind in ALL if kind.name in ADDED),
 )
 _AT_A_TIME = 200
 Told = Callable[[str, int, int], None]

@@ -13,7 +13,7 @@ from sqlalchemy import func, insert, select, text
 from sqlalchemy.exc import DBAPIError, OperationalError
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.archives.export import FORM, Told
+from lucid_ridge.app.archives.export import ADDED, FORM, Told
 from lucid_ridge.app.archives.records import (
     ALL,
     KINDS,
@@ -117,9 +117,14 @@ def _read(manifest: Manifest, folder: Path) -> _Archive:
         ours = session.scalar(text("SELECT version_num FROM alembic_version")) or ""
     if manifest.revision > ours:
         raise SealedError(f"It was made by a newer Lucid Ridge ({manifest.program}). Use that one to take it in.")
-    rows = {kind.name: read_rows(kind, (folder / kind.part).read_bytes()) for kind in ALL}
+    rows = {kind.name: _rows(kind, folder) for kind in ALL}
     _check_references(rows)
     return _Archive(rows, folder)
+
+
+def _rows(kind: Kind, folder: Path) -> list[Row]:
+    path = folder / kind.part
+    return [] if kind.name in ADDED and not path.is_file() else read_rows(kind, path.read_bytes())
 
 
 def _check_references(rows: dict[str, list[Row]]) -> None:

@@ -23,6 +23,8 @@ from lucid_ridge.app.kit.documents import BY_KIND
 from lucid_ridge.app.kit.tables import KitItem
 from lucid_ridge.app.logbook.operations import TAKEN
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.outings.documents import OUTING
+from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.saved import core_place, notes_of
@@ -87,6 +89,7 @@ KINDS = (
     Kind("photographs", "photograph", PhotographRow, _photograph),
     Kind("sequences", "sequence", SequenceRow, lambda row: PLAN.read(row.document)),
     Kind("takes", "take", Take, lambda row: TAKEN.read(row.document)),
+    Kind("outings", "outing", OutingRow, lambda row: OUTING.read(row.document)),
 )
 """In an order in which each refers only to those before it."""
 PREFERENCES_KIND = Kind("preferences", "preferences", PreferencesRow, lambda row: PREFERENCES.read(row.document))

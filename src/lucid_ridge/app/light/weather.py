@@ -16,6 +16,7 @@ from pydantic import TypeAdapter, ValidationError
 from lucid_ridge.core.model.place import Forecast
 
 _FORECAST: TypeAdapter[Forecast] = TypeAdapter(Forecast)
+USUAL_HOURS = 72
 _PATIENCE_S = 2.0
 _LARGEST_BYTES = 1_000_000
 _KEPT_S = 600.0
@@ -29,8 +30,10 @@ class ForecastTrouble(Exception):
 class ForecastSource(Protocol):
     """Anything that forecasts the weather by the hour."""
 
-    def forecast(self, latitude_deg: float, longitude_deg: float, start: datetime) -> Forecast:
-        """The hours from *start* on.
+    def forecast(
+        self, latitude_deg: float, longitude_deg: float, start: datetime, hours: int = USUAL_HOURS
+    ) -> Forecast:
+        """So many hours from *start* on, or as many as there are.
 
         Raises
         ------
@@ -48,10 +51,17 @@ class HttpForecast:
         self._kept: dict[str, tuple[float, Forecast]] = {}
         self._lock = threading.Lock()
 
-    def forecast(self, latitude_deg: float, longitude_deg: float, start: datetime) -> Forecast:
+    def forecast(
+        self, latitude_deg: float, longitude_deg: float, start: datetime, hours: int = USUAL_HOURS
+    ) -> Forecast:
         """See `ForecastSource`."""
         asked = urlencode(
-            {"latitude": f"{latitude_deg:.3f}", "longitude": f"{longitude_deg:.3f}", "start": start.isoformat()}
+            {
+                "latitude": f"{latitude_deg:.3f}",
+                "longitude": f"{longitude_deg:.3f}",
+                "start": start.isoformat(),
+                "hours": hours,
+            }
         )
         with self._lock:
             kept = self._kept.get(asked)

@@ -45,18 +45,27 @@ _FORM = hashlib.sha256(json.dumps(_VIEW.json_schema(), sort_keys=True).encode())
 _NOTHING_FOR = timedelta(days=1)
 
 
-def _kit_ids(row: CompositionRow) -> tuple[UUID, UUID, UUID]:
+def kit_ids(row: CompositionRow) -> tuple[UUID, UUID, UUID]:
+    """The body, lens and support of a composition."""
     return row.body_id, row.lens_id, row.support_id
 
 
-def _key(row: CompositionRow, place: PlaceRow, kit: dict[UUID, KitItem]) -> str:
+def key_of(row: CompositionRow, place: PlaceRow, kit: dict[UUID, KitItem]) -> str:
     """What an outlook hangs on: the versions of the composition, its place and its kit."""
-    parts = [_FORM, row.version, place.version, *(kit[i].version for i in _kit_ids(row))]
+    parts = [_FORM, row.version, place.version, *(kit[i].version for i in kit_ids(row))]
     return hashlib.sha256("/".join(map(str, parts)).encode()).hexdigest()
 
 
-def _scene(row: CompositionRow, place: PlaceRow, kit: dict[UUID, KitItem], others: list[KitItem]) -> Scene:
-    body, lens, support = (BY_KIND[kit[i].kind].read(kit[i].details) for i in _kit_ids(row))
+def scene_of(row: CompositionRow, place: PlaceRow, kit: dict[UUID, KitItem], others: list[KitItem]) -> Scene:
+    """The scene of a saved composition; *others* are the filters, gear and lights that are owned.
+
+    Raises
+    ------
+    UnreadableError
+        If something of it cannot be read any more.
+
+    """
+    body, lens, support = (BY_KIND[kit[i].kind].read(kit[i].details) for i in kit_ids(row))
     owned: dict[str, list[Any]] = {"filter": [], "gear": [], "light": []}
     for item in others:
         owned[item.kind].append(BY_KIND[item.kind].read(item.details))
@@ -137,10 +146,12 @@ def known(
     )
     kept = session.scalars(wanted if drawn else wanted.options(defer(OutlookRow.view))).all()
     by_id = {one.composition_id: one for one in kept}
-    ids = {i for row, _ in pairs for i in _kit_ids(row)}
+    ids = {i for row, _ in pairs for i in kit_ids(row)}
     kit = {item.id: item for item in session.scalars(select(KitItem).where(KitItem.id.in_(ids)))}
     return {
-        row.id: by_id[row.id] for row, place in pairs if row.id in by_id and by_id[row.id].key == _key(row, place, kit)
+        row.id: by_id[row.id]
+        for row, place in pairs
+        if row.id in by_id and by_id[row.id].key == key_of(row, place, kit)
     }
 
 
@@ -174,10 +185,10 @@ def outlooks(sent: OutlooksBody) -> OutlooksOut:
     for row, place in pairs:
         outlook = there.get(row.id)
         if outlook is None:
-            outlook = OutlookRow(composition_id=row.id, key=_key(row, place, kit))
+            outlook = OutlookRow(composition_id=row.id, key=key_of(row, place, kit))
             try:
                 with turn():
-                    _work_out(outlook, _scene(row, place, kit, others), at)
+                    _work_out(outlook, scene_of(row, place, kit, others), at)
             except UnreadableError:
                 continue
             _keep(outlook)

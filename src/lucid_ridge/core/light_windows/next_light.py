@@ -26,6 +26,7 @@ _DAYS_AHEAD, _YEAR = 4, 366
 _LONG_ENOUGH_MIN = 10
 _OPEN_FOR_S = 6 * 3600.0
 _SEARCHED_DAYS = (4, 60)
+_BESIDE_S = 12 * 3600.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,9 +48,12 @@ def _days(place: Place, first: float, days: int) -> Track:
 
 def _low(place: Place, horizon: Horizon, after: datetime, highest_deg: float, days: int = _DAYS_AHEAD) -> _Low:
     start, _ = day_bounds(place, after)
-    track = _days(place, start.timestamp(), days)
+    return _low_in(place, horizon, _days(place, start.timestamp(), days), after.timestamp(), highest_deg)
+
+
+def _low_in(place: Place, horizon: Horizon, track: Track, after: float, highest_deg: float = HIGHEST_DEG) -> _Low:
     seen = track.sun_altitude_deg + refraction_deg(track.sun_altitude_deg, pressure_hpa(place.elevation_m))
-    ahead = track.unix_s >= after.timestamp()
+    ahead = track.unix_s >= after
     reached = horizon.clears(track.sun_azimuth_deg, track.sun_altitude_deg) & (seen > 0) & ahead
     found = stretches(reached & (seen >= LOWEST_DEG) & (seen <= highest_deg)).tolist()
     return _Low(track, seen, ahead, reached, [(a, b) for a, b in found if b - a + 1 >= _LONG_ENOUGH_MIN])
@@ -98,6 +102,31 @@ def next_window(state: State, after: datetime) -> tuple[datetime, datetime] | No
             if months.track.unix_s[b] >= first:
                 return _span(months.track, a, b)
     return None
+
+
+def windows_between(state: State, first: float, last: float) -> list[tuple[float, float]] | None:
+    """The windows of wanted light that touch a span, unix seconds; clear sky, and cut off at half a day beyond it.
+
+    Where no light is wished for, those of the low sun on the standpoint. None where the wish names a thing that is gone.
+    """
+    begin, end = first - _BESIDE_S, last + _BESIDE_S
+    wish = state.scene.composition.light_wish
+    if wish == LightWish(shortest_min=wish.shortest_min, ready_min=wish.ready_min):
+        place = state.scene.place
+        low = _low_in(
+            place, state.horizon, make_track(place.latitude_deg, place.longitude_deg, begin, min(end, LAST_UNIX)), begin
+        )
+        found, minutes = low.stretches, low.track.unix_s
+    else:
+        known = {None, *(e.id for e in state.scene.composition.elements)}
+        if any(one.element_id not in known for one in wish.lit):
+            return None
+        months = minutes_between(state, begin, end)
+        masks = [mask for _, mask in conditions(state, wish, months)]
+        minutes = months.track.unix_s
+        found = [(a, b) for a, b in windows(masks, wish, len(minutes)).tolist()]
+    spans = [(float(minutes[a]), float(minutes[b]) + 60.0) for a, b in found]
+    return [(a, b) for a, b in spans if b > first and a < last]
 
 
 def _span(track: Track, a: int, b: int) -> tuple[datetime, datetime]:

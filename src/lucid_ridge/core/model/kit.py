@@ -27,6 +27,7 @@ class Body:
     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
     ``flash_sync_s`` is the shortest shutter time that a flash lights whole. With film, a time t above one
     second is held open for t to the power of ``reciprocity_p``; None for a sensor. Its dials have ``clicks_per_stop``.
+    A battery lasts ``frames_per_charge`` at room temperature; a frame takes ``frame_mb`` on the card, None for what is usual.
     """
 
     name: Name
@@ -50,6 +51,8 @@ class Body:
     flash_sync_s: ShutterSeconds = 2.0 ** -(23 / 3)
     reciprocity_p: Annotated[float, Ge(1), Le(2)] | None = None
     clicks_per_stop: Annotated[int, Ge(1), Le(3)] = 3
+    frames_per_charge: Annotated[int, Ge(10), Le(20_000)] = 400
+    frame_mb: Annotated[float, Gt(0), Le(2000)] | None = None
 
 
 @record

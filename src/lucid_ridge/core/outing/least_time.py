@@ -12,6 +12,7 @@ References
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -20,7 +21,8 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.outing.walking import Pace, Profile, walking_s
+from lucid_ridge.core.model.outing import Pace
+from lucid_ridge.core.outing.walking import Profile, walking_s
 from lucid_ridge.core.records import record
 
 Array = NDArray[np.float64]
@@ -67,12 +69,20 @@ class Ground(NamedTuple):
 
 def ground_between(terrain: Terrain, start_m: tuple[float, float], end_m: tuple[float, float]) -> Ground:
     """The ground around two points of a terrain, none of it closed; thinned out to `MOST_CELLS` where there is more."""
-    apart = math.dist(start_m, end_m)
-    margin = max(apart * _MARGIN, _LEAST_MARGIN_M)
+    return ground_around(terrain, [start_m, end_m])
+
+
+def ground_around(terrain: Terrain, points_m: Sequence[tuple[float, float]]) -> Ground:
+    """The ground around points of a terrain, likewise; half as far again as the points lie apart."""
+    lows, highs = (
+        [min(axis) for axis in zip(*points_m, strict=True)],
+        [max(axis) for axis in zip(*points_m, strict=True)],
+    )
+    margin = max(math.dist(lows, highs) * _MARGIN, _LEAST_MARGIN_M)
     rows, columns = terrain.heights_m.shape
 
     def reach(axis: int, origin: float, count: int) -> tuple[int, int]:
-        low, high = min(start_m[axis], end_m[axis]) - margin, max(start_m[axis], end_m[axis]) + margin
+        low, high = lows[axis] - margin, highs[axis] + margin
         first = min(max(math.floor((low - origin) / terrain.cell_m), 0), count - 2)
         return first, max(min(math.ceil((high - origin) / terrain.cell_m) + 1, count), first + 2)
 
@@ -158,16 +168,34 @@ def least_time(ground: Ground, start_m: tuple[float, float], end_m: tuple[float,
         How somebody walks; with Tobler's rule a slope costs differently up and down.
 
     """
+    return least_times(ground, [start_m, end_m], pace, [0])[0, 1]
+
+
+def least_times(
+    ground: Ground, points_m: Sequence[tuple[float, float]], pace: Pace, starts: Sequence[int] | None = None
+) -> dict[tuple[int, int], Way | None]:
+    """The ways that take the least time from each point, or those of *starts*, to every other; see `least_time`."""
     columns = ground.heights_m.shape[1]
-    begin, finish = (row * columns + column for row, column in (ground.cell_at(*p) for p in (start_m, end_m)))
-    seconds, before = dijkstra(_moves(ground, pace), indices=begin, return_predecessors=True)
+    cells = [row * columns + column for row, column in (ground.cell_at(*p) for p in points_m)]
+    moves = _moves(ground, pace)
+    made: dict[tuple[int, int], Way | None] = {}
+    for i in range(len(points_m)) if starts is None else starts:
+        seconds, before = dijkstra(moves, indices=cells[i], return_predecessors=True)
+        for j, finish in enumerate(cells):
+            if j != i:
+                made[i, j] = _traced(ground, seconds, before, cells[i], finish)
+    return made
+
+
+def _traced(ground: Ground, seconds: Array, before: NDArray[np.int32], begin: int, finish: int) -> Way | None:
+    """The way that a search found, from its end back to its beginning."""
     if not math.isfinite(seconds[finish]):
         return None
     cells = [finish]
     while cells[-1] != begin:
         cells.append(int(before[cells[-1]]))
     at = np.array(cells[::-1])
-    row, column = np.divmod(at, columns)
+    row, column = np.divmod(at, ground.heights_m.shape[1])
     east, north = ground.west_m + column * ground.cell_m, ground.south_m + row * ground.cell_m
     level = np.hypot(np.diff(east), np.diff(north))
     rise = np.diff(ground.heights_m.ravel()[at])

@@ -6,14 +6,12 @@ import time
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from lucid_ridge.core.outing.schedule import Model, Plan, best, found
+from lucid_ridge.core.outing.schedule import MOST_CHANGED_MIN, Model, Plan, best, found
 from lucid_ridge.core.outing.task import Task
 from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, Timed, after_delay, run
 
 ReasonKind = Literal["no_chance", "late", "ground", "back", "no_way", "pushes", "outdone"]
 ChangeKind = Literal["margin", "earlier", "later"]
-MOST_CHANGED_MIN = 240
-"""A day that begins or ends more than four hours otherwise is another outing."""
 SECONDS = 3.0
 
 

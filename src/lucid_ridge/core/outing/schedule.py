@@ -28,8 +28,11 @@ Expression = Any
 """A variable of the solver, a sum of them, or a number."""
 
 SECONDS = 5.0
+MOST_CHANGED_MIN = 240
+"""A day that begins or ends more than four hours otherwise is another outing."""
 _SEED = 7
-_WORKERS = 2
+_WORKERS = 1
+"""One: with several the solver (9.15) has been seen to crash in its local search on rounds with loops."""
 
 
 @dataclass(frozen=True)
@@ -114,7 +117,19 @@ class Model:
         for d, day in enumerate(self.task.days):
             self.model.add(self.out[d] >= day.leave_from - gives.get(("earlier", d), 0))
             self.model.add(self.back[d] <= day.back_by + gives.get(("later", d), 0))
-            self._circuit(d)
+            self._circuit(d, early_min=MOST_CHANGED_MIN if given else 0)
+            self._one_at_a_time(d)
+
+    def _one_at_a_time(self, d: int) -> None:
+        """Nobody works at two visits at once: follows from the round, and lets the search see it sooner."""
+        spans = []
+        for i, visit in enumerate(self.task.visits):
+            size = visit.set_up_min + visit.frames_min + self.margin[i]
+            begins = self.first[i] - visit.set_up_min
+            spans.append(
+                self.model.new_optional_interval_var(begins, size, self.leave[i], self.on_day[i][d], f"at {i} on {d}")
+            )
+        self.model.add_no_overlap(spans)
 
     def _visit(self, i: int) -> None:
         visit, model = self.task.visits[i], self.model
@@ -135,10 +150,33 @@ class Model:
             model.add(late >= self.arrive[i] + visit.set_up_min - set_up_by).only_enforce_if(flag, ~wholly)
         self.short.append(late)
 
-    def _circuit(self, d: int) -> None:
+    def _follows(self, d: int, early_min: int) -> list[list[bool]]:
+        """Whether one visit can come right after another on a day at all, by their windows alone.
+
+        ``early_min`` is by how much the day may begin earlier, and margins be left out, than the task says; 0 for not at all.
+        """
+        task, begins = self.task, self.task.days[d].leave_from - early_min
+        left, latest = [], []
+        for visit in task.visits:
+            mine = [c for c in visit.chances if c.day == d]
+            ready = begins + visit.set_up_min
+            margin = 0 if early_min else visit.margin_min
+            left.append(min((max(ready, c.first_from) for c in mine), default=0) + visit.frames_min + margin)
+            latest.append(max((c.first_to for c in mine), default=-1) - visit.set_up_min)
+        made = []
+        for i in range(len(task.visits)):
+            row = []
+            for j in range(len(task.visits)):
+                leg = task.legs[i][j]
+                row.append(leg is not None and left[i] + leg.light_min <= latest[j])
+            made.append(row)
+        return made
+
+    def _circuit(self, d: int, early_min: int) -> None:
         """A round through the visits of a day: node 0 is start and end, and alone where the day is not used."""
         task, model, day = self.task, self.model, self.task.days[d]
         arcs: list[tuple[int, int, Any]] = []
+        follows = self._follows(d, early_min)
         idle = model.new_bool_var(f"idle {d}")
         arcs.append((0, 0, idle))
         model.add(self.out[d] == self.back[d]).only_enforce_if(idle)
@@ -150,7 +188,7 @@ class Model:
             ):
                 arcs += [(*key, flag) for flag in self._legs(task.legs[a][b], leaves, arrives, day.light, (d, *key))]
             for j in range(len(task.visits)):
-                if i != j:
+                if i != j and follows[i][j]:
                     found = self._legs(task.legs[i][j], self.leave[i], self.arrive[j], day.light, (d, i + 1, j + 1))
                     arcs += [(i + 1, j + 1, flag) for flag in found]
         model.add_circuit(arcs)

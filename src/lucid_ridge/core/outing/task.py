@@ -7,9 +7,9 @@ anything to them. Durations are whole minutes.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Literal
 
-Wanted = Literal["must", "want", "if_fits"]
+from lucid_ridge.core.model.outing import Wanted
+
 WANTED: tuple[Wanted, ...] = ("must", "want", "if_fits")
 
 

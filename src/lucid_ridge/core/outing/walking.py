@@ -15,17 +15,14 @@ References
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
 import numpy as np
-from annotated_types import Ge, Le
 from numpy.typing import ArrayLike, NDArray
 
 from lucid_ridge.core.light.terrain import line_length_m
+from lucid_ridge.core.model.outing import Pace, WalkingRule
 from lucid_ridge.core.records import record
 
 Array = NDArray[np.float64]
-WalkingRule = Literal["naismith", "langmuir", "tobler"]
 RULES: tuple[WalkingRule, ...] = ("naismith", "langmuir", "tobler")
 
 LEVEL_M_S = 5000 / 3600
@@ -39,29 +36,6 @@ STEEPEST = 1.0
 """Beyond 45 degrees one climbs, and no rule of walking holds: counted as that steep, with the same rise."""
 NOISE_M = 4.0
 """What heights along a recorded way are uncertain by (common practice: 3 to 5 m): smaller ups and downs are none."""
-
-Slower = Annotated[float, Ge(0.5), Le(5)]
-
-
-@record
-class Pace:
-    """How somebody walks. Each factor is of time: 1.2 takes a fifth longer.
-
-    ``own`` is the walker's against the rule, ``load`` of what is carried, ``darkness`` of walking by lamp, ``ground`` of snow, bog
-    or boulders. ``off_path`` is Tobler's alone.
-    """
-
-    rule: WalkingRule = "naismith"
-    off_path: bool = False
-    own: Slower = 1.0
-    load: Slower = 1.0
-    darkness: Slower = 1.0
-    ground: Slower = 1.0
-
-    @property
-    def factor(self) -> float:
-        """All of them together."""
-        return self.own * self.load * self.darkness * self.ground
 
 
 def walking_s(level_m: ArrayLike, rise_m: ArrayLike, pace: Pace) -> Array:

@@ -1,0 +1,1 @@
+"""Outings: days with their visits, planned, kept, and written out."""

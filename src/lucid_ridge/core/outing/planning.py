@@ -1,0 +1,186 @@
+"""An outing put together: its visits with their chances, the ways between them, and the schedule; also from now on, underway."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from lucid_ridge.core.light.terrain import Terrain, position_of
+from lucid_ridge.core.model.outing import Outing, OutingVisit, Spot
+from lucid_ridge.core.outing.chances import Chances, chances_of
+from lucid_ridge.core.outing.day_times import days_of, minute_of
+from lucid_ridge.core.outing.legs import LegWay, Path, Point, legs_between
+from lucid_ridge.core.outing.schedule import SECONDS, Plan, schedule
+from lucid_ridge.core.outing.task import Day, Task, Visit
+from lucid_ridge.core.sequence.timing import sequence_s
+from lucid_ridge.core.state.state import State
+
+
+@dataclass(frozen=True, eq=False)
+class Candidate:
+    """A visit with the scene of its composition, and where the camera stands."""
+
+    visit: OutingVisit
+    name: str
+    state: State
+    point: Point
+
+    @property
+    def frames_min(self) -> int:
+        """How long its sequence takes, minutes, rounded up and at least one."""
+        if self.visit.frames_min is not None:
+            return max(self.visit.frames_min, 1)
+        return max(math.ceil(sequence_s(self.state) / 60), 1)
+
+    @property
+    def ready_min(self) -> int:
+        """How long before its light one wants to stand there."""
+        if self.visit.ready_min is not None:
+            return self.visit.ready_min
+        if self.visit.goal != "light" and self.visit.first_at is None:
+            return 0
+        return round(self.state.scene.composition.light_wish.ready_min)
+
+
+def stands_at(state: State) -> Point:
+    """Where the camera of a scene stands."""
+    place, composition = state.scene.place, state.scene.composition
+    latitude, longitude = position_of(place.latitude_deg, place.longitude_deg, composition.east_m, composition.north_m)
+    return Point(latitude, longitude, place.elevation_m + composition.ground_m)
+
+
+@dataclass(frozen=True, eq=False)
+class Put:
+    """An outing as a task: visits that are left to make, in the order of ``candidates``, their chances, and the ways between all points."""
+
+    outing: Outing
+    candidates: tuple[Candidate, ...]
+    chances: tuple[Chances, ...]
+    ways: tuple[tuple[LegWay | None, ...], ...]
+    task: Task
+
+    def way(self, a: int, b: int) -> LegWay | None:
+        """The way from one point of the task to another."""
+        return self.ways[a][b]
+
+
+def spots_of(outing: Outing) -> list[Spot]:
+    """Start and end of each day, in order."""
+    made = []
+    for day in outing.days:
+        start = day.start or outing.start
+        made += [start, day.end or (start if day.start else outing.end or start)]
+    return made
+
+
+def _spot_point(spot: Spot) -> Point:
+    return Point(spot.latitude_deg, spot.longitude_deg, spot.elevation_m)
+
+
+def _underway(outing: Outing, days: tuple[Day, ...], now: int) -> tuple[tuple[Day, ...], dict[int, str]]:
+    """The days as they are from now on, and for each under way the visit that was left last."""
+    made, at = [], {}
+    for d, day in enumerate(days):
+        left = [v for v in outing.done if day.leave_from <= minute_of(v.left_at) <= day.back_by]
+        if left and now <= day.back_by:
+            at[d] = max(left, key=lambda v: v.left_at).visit_id
+        made.append(
+            Day(min(max(day.leave_from, now), day.back_by), day.back_by, day.light) if now > day.leave_from else day
+        )
+    return tuple(made), at
+
+
+def put_together(
+    outing: Outing,
+    candidates: Sequence[Candidate],
+    paths: Sequence[Path],
+    terrain: Terrain | None,
+    now: int | None = None,
+    ways: Sequence[Sequence[LegWay | None]] | None = None,
+) -> Put:
+    """An outing as a task.
+
+    Parameters
+    ----------
+    outing
+        As it is written down.
+    candidates
+        Its visits with their scenes, in its order.
+    paths, terrain
+        What is known of the ground.
+    now
+        From which minute on, with what is done left out and the last of it as where one is; None from the beginning.
+    ways
+        The ways between all points, where they are known already.
+
+    """
+    days = days_of(outing)
+    at: dict[int, str] = {}
+    if now is not None:
+        days, at = _underway(outing, days, now)
+    done = {v.visit_id for v in outing.done} if now is not None else set()
+    if ways is None:
+        points = [c.point for c in candidates] + [_spot_point(s) for s in spots_of(outing)]
+        ways = legs_between(points, outing.rides, paths, terrain, outing.pace, outing.detour)
+    index = {c.visit.id: i for i, c in enumerate(candidates)}
+    left = [i for i, c in enumerate(candidates) if c.visit.id not in done]
+    count = len(candidates)
+    order = list(left)
+    for d in range(len(days)):
+        order += [index.get(at[d], count + 2 * d) if d in at else count + 2 * d, count + 2 * d + 1]
+    chosen = tuple(tuple(ways[a][b] for b in order) for a in order)
+    chances = tuple(chances_of(candidates[i].state, candidates[i].visit, days, candidates[i].frames_min) for i in left)
+    visits = tuple(
+        Visit(
+            key=candidates[i].visit.id,
+            wanted=candidates[i].visit.wanted,
+            set_up_min=candidates[i].visit.set_up_min,
+            frames_min=candidates[i].frames_min,
+            margin_min=candidates[i].visit.margin_min,
+            ready_min=candidates[i].ready_min,
+            chances=found.chances,
+        )
+        for i, found in zip(left, chances, strict=True)
+    )
+    legs = tuple(tuple(None if way is None else way.leg for way in row) for row in chosen)
+    return Put(outing, tuple(candidates[i] for i in left), chances, chosen, Task(days, visits, legs))
+
+
+def moved_to(outing: Outing, first: date) -> Outing:
+    """The same outing with its first day on another date, the others as far behind it as they were; nailed times let go."""
+    shift = first - outing.days[0].date
+    days = tuple(replace(day, date=day.date + shift) for day in outing.days)
+    return replace(outing, days=days, visits=tuple(replace(v, first_at=None) for v in outing.visits), done=())
+
+
+@dataclass(frozen=True)
+class OnDate:
+    """What fits when the outing begins on a date."""
+
+    first: date
+    put: Put
+    plan: Plan
+
+
+def on_dates(
+    outing: Outing,
+    candidates: Sequence[Candidate],
+    ways: Sequence[Sequence[LegWay | None]],
+    first: date,
+    count: int,
+    seconds: float = SECONDS,
+    tell: Callable[[int], None] = lambda done: None,
+) -> list[OnDate]:
+    """The same outing begun on each of so many dates, with what fits on each."""
+    made = []
+    for k in range(count):
+        begun = first + timedelta(days=k)
+        there = moved_to(outing, begun)
+        visits = {v.id: v for v in there.visits}
+        moved = [replace(c, visit=visits[c.visit.id]) for c in candidates]
+        put = put_together(there, moved, (), None, ways=ways)
+        made.append(OnDate(begun, put, schedule(put.task, seconds / count)))
+        tell(k + 1)
+    return made
