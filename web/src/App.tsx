@@ -17,6 +17,9 @@ const MapPage = lazy(() => import("./map/MapPage"));
 const KitPage = lazy(() => import("./kit/KitPage"));
 const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
 const FieldPage = lazy(() => import("./field/FieldPage"));
+const OutingsPage = lazy(() => import("./outings/OutingsPage"));
+const OutingPage = lazy(() => import("./outings/OutingPage"));
+const PackPage = lazy(() => import("./outings/PackPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
@@ -42,6 +45,9 @@ export function App() {
             <Route path="/kit" element={<KitPage />} />
             <Route path="/compositions/:id" element={<WorkbenchPage />} />
             <Route path="/field/:id" element={<FieldPage />} />
+            <Route path="/outings" element={<OutingsPage />} />
+            <Route path="/outings/:id" element={<OutingPage />} />
+            <Route path="/outings/:id/pack" element={<PackPage />} />
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />
             <Route path="/settings" element={<SettingsPage />} />

@@ -15,6 +15,7 @@ from lucid_ridge.app.database import Database, Editable, now
 from lucid_ridge.app.tables import (
     CompositionRow,
     KitItem,
+    OutingRow,
     PhotographRow,
     PlaceRow,
     Take,
@@ -25,6 +26,7 @@ from lucid_ridge.app.tables import (
 from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
+from lucid_ridge.demo.outings import OUTINGS
 from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, load_valley
 
 _KIT: dict[str, Mapping[str, object]] = {
@@ -51,6 +53,7 @@ def records() -> Records:
         PhotographRow: {demo_id("photograph/mirror")},
         TerrainRow: {demo_id("terrain/valley")},
         TrackRow: {demo_id(f"track/{i}") for i in range(TRACKS)},
+        OutingRow: {demo_id(f"outing/{name}") for name in OUTINGS},
         Take: {demo_id(f"take/{i}") for i in range(1, len(TAKES) + 1)},
     }
 

@@ -36,6 +36,7 @@ from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.ground import GATE, NOTES, PARKING, walk_in
 from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
+from lucid_ridge.demo.outings import load_outings
 from lucid_ridge.demo.photograph import reference_photograph
 from lucid_ridge.demo.terrain import write_demo_terrain
 
@@ -169,7 +170,7 @@ def _load_take(number: int, take: DemoTake) -> None:
 
 
 def load_valley(database_url: str, files_folder: Path | None = None) -> None:
-    """Kit, places, compositions and takes."""
+    """Kit, places, compositions, takes and outings."""
     app = create_app(Configuration(database_url, files_folder))
     try:
         with app.app_context():
@@ -183,6 +184,7 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
                 _load_photograph()
             for number, take in enumerate(TAKES, start=1):
                 _load_take(number, take)
+            load_outings()
     finally:
         app.extensions["database"].dispose()
 

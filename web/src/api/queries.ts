@@ -173,3 +173,24 @@ export const backupsQuery = queryOptions({
   queryKey: ["backups"],
   queryFn: async () => await ask(api.GET("/api/backups")),
 });
+
+export const outingsQuery = queryOptions({
+  queryKey: ["outings"],
+  queryFn: async () => (await ask(api.GET("/api/outings"))).outings,
+  staleTime: 0,
+});
+
+export const outingQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["outing", id],
+    queryFn: async () => await ask(api.GET("/api/outings/{id}", { params: { path: { id } } })),
+    staleTime: 0,
+    gcTime: 0,
+  });
+
+export const nextOutingQuery = (units: "metric" | "feet") =>
+  queryOptions({
+    queryKey: ["outings", "next", units],
+    queryFn: async () => await ask(api.GET("/api/outings/next", { params: { query: { units } } })),
+    staleTime: 60_000,
+  });

@@ -882,6 +882,162 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All outings, those to come first. */
+        get: operations["outings_list_outings_get"];
+        put?: never;
+        /** Add an outing. */
+        post: operations["outings_add_outing_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same outing begun on several dates, side by side. */
+        post: operations["outings_compare_dates_dates_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/instead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compositions near by whose light is likely within the days of an outing. */
+        post: operations["outings_find_instead_instead_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outing one is on or that comes next, and when to leave. */
+        get: operations["outings_read_next_next_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan an outing as it stands: when to be where, what falls and why, whether to go, what to pack. */
+        post: operations["outings_plan_outing_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One outing. */
+        get: operations["outings_read_outing__uuid_id__get"];
+        /** Save a changed outing. */
+        put: operations["outings_change_outing__uuid_id__put"];
+        post?: never;
+        /** Delete an outing; it can be restored. */
+        delete: operations["outings_delete_outing__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a copy of an outing. */
+        post: operations["outings_duplicate_outing__uuid_id__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/{id}/files/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outing on paper, as a note, a calendar, GPX or JSON. */
+        get: operations["outings_write_outing__uuid_id__files__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted outing back. */
+        post: operations["outings_restore_outing__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outlooks": {
         parameters: {
             query?: never;
@@ -1992,6 +2148,22 @@ export interface components {
             offered: boolean;
         };
         /**
+         * Band
+         * @description A stretch of a day's line: night, twilight or day.
+         */
+        Band: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "night" | "twilight" | "day";
+            /** Part */
+            part: [
+                number,
+                number
+            ];
+        };
+        /**
          * BeginBody
          * @description A composition to begin: at a saved place or a new one, with the kit that is there or a starter kit.
          *
@@ -2039,6 +2211,7 @@ export interface components {
          *     A burst runs at ``burst_per_s`` until ``buffer_frames`` wait to be written, then at ``written_per_s``.
          *     ``flash_sync_s`` is the shortest shutter time that a flash lights whole. With film, a time t above one
          *     second is held open for t to the power of ``reciprocity_p``; None for a sensor. Its dials have ``clicks_per_stop``.
+         *     A battery lasts ``frames_per_charge`` at room temperature; a frame takes ``frame_mb`` on the card, None for what is usual.
          */
         Body: {
             /**
@@ -2076,6 +2249,16 @@ export interface components {
              * @default 0.0049215666011518475
              */
             flash_sync_s?: number;
+            /**
+             * Frame Mb
+             * @default null
+             */
+            frame_mb?: number | null;
+            /**
+             * Frames Per Charge
+             * @default 400
+             */
+            frames_per_charge?: number;
             /**
              * Has Bulb
              * @default true
@@ -2249,6 +2432,16 @@ export interface components {
             tensions: string[];
             view: components["schemas"]["Readout"];
             worst_blur: components["schemas"]["Readout"];
+        };
+        /**
+         * Caution
+         * @description Something that can hurt or close, and where.
+         */
+        Caution: {
+            /** About */
+            about: string;
+            /** Text */
+            text: string;
         };
         /**
          * CheckRow
@@ -2810,6 +3003,42 @@ export interface components {
             your_version: number;
         };
         /**
+         * Contact
+         * @description What whoever waits at home should know: whom to call, and what to look for.
+         */
+        Contact: {
+            /**
+             * Call
+             * @default
+             */
+            call?: string;
+            /**
+             * Left With
+             * @default
+             */
+            left_with?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Overdue Min
+             * @default 120
+             */
+            overdue_min?: number;
+            /**
+             * Party
+             * @default
+             */
+            party?: string;
+            /**
+             * Vehicle
+             * @default
+             */
+            vehicle?: string;
+        };
+        /**
          * CopiedOut
          * @description What came of a copy: the place and the compositions that are the asker's own now.
          */
@@ -2863,6 +3092,128 @@ export interface components {
              * @enum {string}
              */
             kind: "crop_instead";
+        };
+        /**
+         * DateShown
+         * @description The outing begun on a date: light, moon, forecast, and what fits.
+         */
+        DateShown: {
+            /** All Fit */
+            all_fit: boolean;
+            /** Best */
+            best: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Date Text */
+            date_text: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Fits Text */
+            fits_text: string;
+            /** Forecast Text */
+            forecast_text: string;
+            /** Kept */
+            kept: number;
+            /** Leave Text */
+            leave_text: string;
+            /** Missing Text */
+            missing_text: string;
+            /** Moon Text */
+            moon_text: string;
+            /** Sun Text */
+            sun_text: string;
+        };
+        /**
+         * DatesBody
+         * @description An outing, and on which dates it is tried.
+         */
+        DatesBody: {
+            /**
+             * Count
+             * @default 7
+             */
+            count?: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            outing: components["schemas"]["Outing"];
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units?: "metric" | "feet";
+        };
+        /**
+         * DatesOut
+         * @description The outing on several dates.
+         */
+        DatesOut: {
+            dates: components["schemas"]["DatesShown"];
+        };
+        /**
+         * DatesShown
+         * @description The outing on several dates, by date; the one that promises most is marked. ``text`` says why.
+         */
+        DatesShown: {
+            /** Dates */
+            dates: components["schemas"]["DateShown"][];
+            /** Source Text */
+            source_text: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * DayShown
+         * @description A day: its line from 0 to 1 (``from_utc`` to ``to_utc``), what is on it, and the words at its head.
+         */
+        DayShown: {
+            back: components["schemas"]["Moment"] | null;
+            back_by: components["schemas"]["Moment"];
+            /** Bands */
+            bands: components["schemas"]["Band"][];
+            /** Date Text */
+            date_text: string;
+            /** Ends At */
+            ends_at: string;
+            /**
+             * From Utc
+             * Format: date-time
+             */
+            from_utc: string;
+            /** Heading */
+            heading: string;
+            /** Index */
+            index: number;
+            leave: components["schemas"]["Moment"] | null;
+            /** Leave Text */
+            leave_text: string;
+            now: components["schemas"]["Moment"] | null;
+            /** Others */
+            others: components["schemas"]["OtherShown"][];
+            /** Starts At */
+            starts_at: string;
+            /** Sun */
+            sun: components["schemas"]["Mark"][];
+            /** Ticks */
+            ticks: components["schemas"]["Mark"][];
+            /** Tides */
+            tides: components["schemas"]["TideLine"][];
+            /**
+             * To Utc
+             * Format: date-time
+             */
+            to_utc: string;
+            /** Visits */
+            visits: components["schemas"]["VisitShown"][];
+            way_back: components["schemas"]["LegShown"] | null;
+            /** Zone Text */
+            zone_text: string;
         };
         /**
          * DepthReport
@@ -2930,6 +3281,19 @@ export interface components {
         DevicesOut: {
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
+        };
+        /**
+         * DoneVisit
+         * @description A visit that was made, and when it was left.
+         */
+        DoneVisit: {
+            /**
+             * Left At
+             * Format: date-time
+             */
+            left_at: string;
+            /** Visit Id */
+            visit_id: string;
         };
         /**
          * DrawnElement
@@ -3827,6 +4191,23 @@ export interface components {
             reaches: boolean;
         };
         /**
+         * GoOrStay
+         * @description Whether the forecast speaks for going. ``source_text`` says whose forecast it is, and that it is simulated where it is.
+         */
+        GoOrStay: {
+            /**
+             * Advice
+             * @enum {string}
+             */
+            advice: "go" | "doubtful" | "stay" | "unknown";
+            /** Source Text */
+            source_text: string;
+            /** Text */
+            text: string;
+            /** Visits */
+            visits: components["schemas"]["VisitWeather"][];
+        };
+        /**
          * GoTo
          * @description Another moment; what is read stays read at its own time.
          */
@@ -3924,6 +4305,32 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * InsteadOut
+         * @description Compositions near by whose light is likely within the days of the outing.
+         */
+        InsteadOut: {
+            /** Found */
+            found: components["schemas"]["InsteadShown"][];
+            /** Looked At */
+            looked_at: number;
+        };
+        /**
+         * InsteadShown
+         * @description A composition near by that wants the light that is likely.
+         */
+        InsteadShown: {
+            /** Composition Id */
+            composition_id: string;
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** Place Name */
+            place_name: string;
+            /** When Text */
+            when_text: string;
         };
         /**
          * InvitationOut
@@ -4264,6 +4671,44 @@ export interface components {
             scope_name: string;
             shutter: components["schemas"]["Readout"];
             stops: components["schemas"]["Readout"];
+        };
+        /**
+         * LeftOutShown
+         * @description A visit that is left out: why, and what would let it in.
+         */
+        LeftOutShown: {
+            /** Name */
+            name: string;
+            /** Remedy */
+            remedy: string;
+            /** Visit Id */
+            visit_id: string;
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "must" | "want" | "if_fits";
+            /** Why */
+            why: string;
+        };
+        /**
+         * LegShown
+         * @description A way on the line and on the map. ``line`` is latitude and longitude.
+         */
+        LegShown: {
+            arrives: components["schemas"]["Moment"];
+            /** By */
+            by: ("path" | "terrain" | "straight" | "car" | "boat" | "other" | "here")[];
+            /** Dark */
+            dark: boolean;
+            leaves: components["schemas"]["Moment"];
+            /** Lines */
+            lines: [
+                number,
+                number
+            ][][];
+            /** Text */
+            text: string;
         };
         /**
          * Lens
@@ -4744,6 +5189,16 @@ export interface components {
             wanted: boolean;
         };
         /**
+         * Mark
+         * @description Something on a day's line with its words.
+         */
+        Mark: {
+            /** Position */
+            position: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Marks
          * @description A thing marked in the photograph: foot, top, and half its width as a share of the picture's.
          */
@@ -4850,6 +5305,21 @@ export interface components {
             ][][];
             /** Tone */
             tone: number;
+        };
+        /**
+         * Moment
+         * @description An instant: by the clock, and where it lies on the day's line, 0 to 1.
+         */
+        Moment: {
+            /**
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Position */
+            position: number;
+            /** Text */
+            text: string;
         };
         /**
          * MonthTick
@@ -4999,6 +5469,26 @@ export interface components {
             text: string;
         };
         /**
+         * NextOut
+         * @description The next outing, or the one that one is on, with its first lines; None where there is none.
+         */
+        NextOut: {
+            /** Heading */
+            heading: string;
+            /** Id */
+            id: string | null;
+            /** Leave At */
+            leave_at: string | null;
+            /** Name */
+            name: string;
+            /** Next At */
+            next_at: string | null;
+            /** Next Text */
+            next_text: string;
+            /** When Text */
+            when_text: string;
+        };
+        /**
          * NightStudy
          * @description Land by moonlight and starlight, and stars as points.
          *
@@ -5055,6 +5545,303 @@ export interface components {
             within_stack: components["schemas"]["Readout"];
         };
         /**
+         * OtherShown
+         * @description A visit that is not made on a day, with its light on the day's line.
+         */
+        OtherShown: {
+            /** Ground */
+            ground: [
+                number,
+                number
+            ][] | null;
+            /** Light */
+            light: [
+                number,
+                number
+            ][];
+            /** Name */
+            name: string;
+            /** Visit Id */
+            visit_id: string;
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "must" | "want" | "if_fits";
+        };
+        /**
+         * Outing
+         * @description A day or a trip. Without an end of its own it comes back to its start.
+         */
+        Outing: {
+            /**
+             * @default {
+             *       "call": "",
+             *       "left_with": "",
+             *       "note": "",
+             *       "overdue_min": 120,
+             *       "party": "",
+             *       "vehicle": ""
+             *     }
+             */
+            contact?: components["schemas"]["Contact"];
+            /** Days */
+            days: components["schemas"]["OutingDay"][];
+            /**
+             * Detour
+             * @default 1.3
+             */
+            detour?: number;
+            /**
+             * Done
+             * @default []
+             */
+            done?: components["schemas"]["DoneVisit"][];
+            /** @default null */
+            end?: components["schemas"]["Spot"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * @default {
+             *       "darkness": 1.3,
+             *       "ground": 1,
+             *       "load": 1,
+             *       "off_path": false,
+             *       "own": 1,
+             *       "rule": "naismith"
+             *     }
+             */
+            pace?: components["schemas"]["Pace"];
+            /**
+             * @default {
+             *       "batteries": 2,
+             *       "cards_gb": 64,
+             *       "coldest_c": 8,
+             *       "forgotten": [],
+             *       "own_lines": [],
+             *       "ticked": []
+             *     }
+             */
+            packing?: components["schemas"]["Packing"];
+            /**
+             * Rides
+             * @default []
+             */
+            rides?: components["schemas"]["Ride"][];
+            start: components["schemas"]["Spot"];
+            /**
+             * Visits
+             * @default []
+             */
+            visits?: components["schemas"]["OutingVisit"][];
+        };
+        /**
+         * OutingBrief
+         * @description An outing in a list. ``when_text`` says its days, ``away_text`` how far ahead it is; ``over`` once it is.
+         */
+        OutingBrief: {
+            /** Away Text */
+            away_text: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Leaves At
+             * Format: date-time
+             */
+            leaves_at: string;
+            /** Name */
+            name: string;
+            /** Over */
+            over: boolean;
+            /** Visits */
+            visits: number;
+            /** When Text */
+            when_text: string;
+        };
+        /**
+         * OutingChange
+         * @description An outing as changed, and the version that was changed.
+         */
+        OutingChange: {
+            /** Name */
+            name: string;
+            outing: components["schemas"]["Outing"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * OutingDay
+         * @description A time out. Back at or before the hour of leaving means the day after. Where a day has no start or end of its own, the outing's hold.
+         */
+        OutingDay: {
+            /**
+             * Back By
+             * Format: time
+             */
+            back_by: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** @default null */
+            end?: components["schemas"]["Spot"] | null;
+            /**
+             * Leave From
+             * Format: time
+             */
+            leave_from: string;
+            /** @default null */
+            start?: components["schemas"]["Spot"] | null;
+        };
+        /**
+         * OutingNew
+         * @description An outing to add; ``id`` may be chosen by the client.
+         */
+        OutingNew: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /** Name */
+            name: string;
+            outing: components["schemas"]["Outing"];
+        };
+        /**
+         * OutingOut
+         * @description An outing as saved.
+         */
+        OutingOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            outing: components["schemas"]["Outing"];
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * OutingPlanOut
+         * @description The plan, whether to go, what to pack; ``gone`` names visits whose composition is no longer there or cannot be computed, with why.
+         */
+        OutingPlanOut: {
+            /** Gone */
+            gone: string[];
+            plan: components["schemas"]["PlanShown"];
+            readiness: components["schemas"]["ReadinessShown"];
+            weather: components["schemas"]["GoOrStay"];
+        };
+        /**
+         * OutingVisit
+         * @description A composition to be taken on an outing.
+         *
+         *     ``goal`` says when: in its light, at a moment of the clock, or at any time. ``day`` ties it to one of the days by its index.
+         *     ``frames_min`` is how long its sequence takes, None as worked out; ``ready_min`` how long before the light one wants to stand
+         *     there, None as its wish for light says. ``first_at`` nails the first frame to an instant, whatever the light. A ground that is ``daylight_only`` is walked on in
+         *     no other light; one with a tide is reached below or above a height of it.
+         */
+        OutingVisit: {
+            /** Composition Id */
+            composition_id: string;
+            /**
+             * Day
+             * @default null
+             */
+            day?: number | null;
+            /**
+             * Daylight Only
+             * @default false
+             */
+            daylight_only?: boolean;
+            /**
+             * First At
+             * @default null
+             */
+            first_at?: string | null;
+            /**
+             * Frames Min
+             * @default null
+             */
+            frames_min?: number | null;
+            /**
+             * Goal
+             * @default light
+             * @enum {string}
+             */
+            goal?: "light" | "moment" | "any";
+            /** Id */
+            id: string;
+            /**
+             * Margin Min
+             * @default 15
+             */
+            margin_min?: number;
+            /**
+             * Moment
+             * @default null
+             */
+            moment?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Ready Min
+             * @default null
+             */
+            ready_min?: number | null;
+            /**
+             * Set Up Min
+             * @default 10
+             */
+            set_up_min?: number;
+            /**
+             * Tide Above M
+             * @default null
+             */
+            tide_above_m?: number | null;
+            /**
+             * Tide Below M
+             * @default null
+             */
+            tide_below_m?: number | null;
+            /**
+             * Tolerance Min
+             * @default 10
+             */
+            tolerance_min?: number;
+            /**
+             * Wanted
+             * @default want
+             * @enum {string}
+             */
+            wanted?: "must" | "want" | "if_fits";
+        };
+        /**
+         * OutingsOut
+         * @description Outings, those to come first and the nearest of them at the top; then those that are over, the latest first.
+         */
+        OutingsOut: {
+            /** Outings */
+            outings: components["schemas"]["OutingBrief"][];
+        };
+        /**
          * Outline
          * @description A closed outline in normalised frame coordinates, x right and y down.
          */
@@ -5100,6 +5887,115 @@ export interface components {
         OutlooksOut: {
             /** Outlooks */
             outlooks: components["schemas"]["OutlookOut"][];
+        };
+        /**
+         * Pace
+         * @description How somebody walks. Each factor is of time: 1.2 takes a fifth longer.
+         *
+         *     ``own`` is the walker's against the rule, ``load`` of what is carried, ``darkness`` of walking by lamp, ``ground`` of snow, bog
+         *     or boulders. ``off_path`` is Tobler's alone.
+         */
+        Pace: {
+            /**
+             * Darkness
+             * @default 1
+             */
+            darkness?: number;
+            /**
+             * Ground
+             * @default 1
+             */
+            ground?: number;
+            /**
+             * Load
+             * @default 1
+             */
+            load?: number;
+            /**
+             * Off Path
+             * @default false
+             */
+            off_path?: boolean;
+            /**
+             * Own
+             * @default 1
+             */
+            own?: number;
+            /**
+             * Rule
+             * @default naismith
+             * @enum {string}
+             */
+            rule?: "naismith" | "langmuir" | "tobler";
+        };
+        /**
+         * PackGroup
+         * @description Lines that go together.
+         */
+        PackGroup: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "forgotten" | "camera" | "power" | "support" | "close_up" | "person" | "own";
+            /** Lines */
+            lines: components["schemas"]["PackLine"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * PackLine
+         * @description A line to tick. ``why`` says for which pictures or out of which figures; ``trouble`` what is lacking.
+         */
+        PackLine: {
+            /** Forgotten */
+            forgotten: boolean;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Ticked */
+            ticked: boolean;
+            /** Trouble */
+            trouble: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Packing
+         * @description What there is for a day out, and what has been packed. ``ticked`` are keys of lines; ``forgotten`` names of what was left at home.
+         */
+        Packing: {
+            /**
+             * Batteries
+             * @default 2
+             */
+            batteries?: number;
+            /**
+             * Cards Gb
+             * @default 64
+             */
+            cards_gb?: number;
+            /**
+             * Coldest C
+             * @default 8
+             */
+            coldest_c?: number;
+            /**
+             * Forgotten
+             * @default []
+             */
+            forgotten?: string[];
+            /**
+             * Own Lines
+             * @default []
+             */
+            own_lines?: string[];
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked?: string[];
         };
         /**
          * PanelReading
@@ -5870,6 +6766,24 @@ export interface components {
             status: "done" | "skipped" | "missing";
         };
         /**
+         * PlanBody
+         * @description An outing as it stands on the screen. With ``now`` it is planned from then on, what is done left out.
+         */
+        PlanBody: {
+            /**
+             * Now
+             * @default null
+             */
+            now?: string | null;
+            outing: components["schemas"]["Outing"];
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units?: "metric" | "feet";
+        };
+        /**
          * PlanElement
          * @description An element from above. ``at`` is the point that a hand takes hold of; a ridgeline's foot is a line.
          */
@@ -5997,6 +6911,24 @@ export interface components {
             radius_m: number;
             /** Text */
             text: string;
+        };
+        /**
+         * PlanShown
+         * @description A whole outing. ``proven`` is whether no better plan exists; ``heading`` sums it up.
+         */
+        PlanShown: {
+            /** Days */
+            days: components["schemas"]["DayShown"][];
+            /** Heading */
+            heading: string;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutShown"][];
+            /** Proven */
+            proven: boolean;
+            /** Spots */
+            spots: components["schemas"]["SpotShown"][];
+            /** Value Text */
+            value_text: string;
         };
         /**
          * PlannedFrame
@@ -6511,6 +7443,22 @@ export interface components {
             shutter: string;
         };
         /**
+         * ReadinessShown
+         * @description The list to tick the evening before, cautions, and by when to turn back.
+         */
+        ReadinessShown: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Groups */
+            groups: components["schemas"]["PackGroup"][];
+            /** Lines */
+            lines: number;
+            /** Standing Caution */
+            standing_caution: string;
+            /** Ticked */
+            ticked: number;
+        };
+        /**
          * Reading
          * @description A meter reading. Its time tells how far the light has moved since.
          *
@@ -6709,6 +7657,22 @@ export interface components {
             position: number;
             /** Text */
             text: string;
+        };
+        /**
+         * Ride
+         * @description A stretch that is not walked, both ways: by car, boat or whatever else; its minutes are typed.
+         */
+        Ride: {
+            /**
+             * By
+             * @default car
+             * @enum {string}
+             */
+            by?: "car" | "boat" | "other";
+            from_spot: components["schemas"]["Spot"];
+            /** Minutes */
+            minutes: number;
+            to_spot: components["schemas"]["Spot"];
         };
         /**
          * RidgePoint
@@ -7519,6 +8483,41 @@ export interface components {
             margin_deg?: number;
         };
         /**
+         * Spot
+         * @description A point that is no composition: a car park, a hut, a jetty. Its clock is the zone's; empty asks for the position's.
+         */
+        Spot: {
+            /**
+             * Elevation M
+             * @default null
+             */
+            elevation_m?: number | null;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default
+             */
+            time_zone?: string;
+        };
+        /**
+         * SpotShown
+         * @description A start or end on the map.
+         */
+        SpotShown: {
+            /** Name */
+            name: string;
+            /** Position */
+            position: [
+                number,
+                number
+            ];
+        };
+        /**
          * StackPlan
          * @description A stack by one means. ``perspective`` says what moves the picture between frames.
          */
@@ -8211,6 +9210,21 @@ export interface components {
             phase_deg: number;
         };
         /**
+         * TideLine
+         * @description The tide over a day's line: points of position and height, 0 to 1, and its turns.
+         */
+        TideLine: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Station */
+            station: string;
+            /** Turns */
+            turns: components["schemas"]["Mark"][];
+        };
+        /**
          * TideRow
          * @description The tide through the day; points are position and height, 0..1.
          */
@@ -8595,6 +9609,73 @@ export interface components {
         VariantsOut: {
             /** Variants */
             variants: components["schemas"]["VariantOut"][];
+        };
+        /**
+         * VisitShown
+         * @description A visit in its time. ``light`` and ``ground`` are stretches of the line; ``slack_text`` says by how much it may slip and what falls then.
+         */
+        VisitShown: {
+            arrive: components["schemas"]["Moment"];
+            /** Before Light Text */
+            before_light_text: string;
+            done: components["schemas"]["Moment"];
+            first: components["schemas"]["Moment"];
+            /** Frames Text */
+            frames_text: string;
+            /** Ground */
+            ground: [
+                number,
+                number
+            ][] | null;
+            leave_by: components["schemas"]["Moment"];
+            /** Light */
+            light: [
+                number,
+                number
+            ][];
+            /** Nailed */
+            nailed: boolean;
+            /** Name */
+            name: string;
+            /** Place Name */
+            place_name: string;
+            /** Position */
+            position: [
+                number,
+                number
+            ];
+            set_up_by: components["schemas"]["Moment"];
+            /** Slack Min */
+            slack_min: number;
+            /** Slack Text */
+            slack_text: string;
+            /** Turn Back Text */
+            turn_back_text: string;
+            /** Visit Id */
+            visit_id: string;
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "must" | "want" | "if_fits";
+            way_there: components["schemas"]["LegShown"];
+        };
+        /**
+         * VisitWeather
+         * @description What the forecast says of one visit.
+         */
+        VisitWeather: {
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "yes" | "perhaps" | "no" | "unknown";
+            /** Visit Id */
+            visit_id: string;
         };
         /**
          * Wants
@@ -12666,6 +13747,762 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_list_outings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingsOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outings_add_outing_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutingNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_compare_dates_dates_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatesOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_find_instead_instead_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsteadOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_read_next_next_get: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_plan_outing_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingPlanOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_read_outing__uuid_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outings_change_outing__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Saved elsewhere meanwhile; shows both versions */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_delete_outing__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outings_duplicate_outing__uuid_id__duplicate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outings_write_outing__uuid_id__files__string_form__get: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet";
+            };
+            header?: never;
+            path: {
+                id: string;
+                form: "pdf" | "note.txt" | "ics" | "gpx" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The outing in a form */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/gpx+xml": string;
+                    "application/json": string;
+                    "application/pdf": string;
+                    "text/calendar": string;
+                    "text/plain; charset=utf-8": string;
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_restore_outing__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -12,6 +12,7 @@ import { Page } from "../shell/TopBar";
 import { goToStep } from "../tour/tourState";
 import { CompositionTile } from "./CompositionTile";
 import { useFillOutlooks } from "./outlooks";
+import { NextOuting } from "./NextOuting";
 import { RecentTakes } from "./RecentTakes";
 import { useGrowing } from "./useGrowing";
 import { useValley, WaysIn } from "./WaysIn";
@@ -131,6 +132,7 @@ export default function HomePage() {
         </Flex>
       }
     >
+      <NextOuting />
       <Flex gap="3" mb="4" align="end" wrap="wrap">
         <Input
           ref={search}

@@ -54,7 +54,7 @@ const SIGNS: Record<string, string> = {
 };
 
 /** A drawn sign with a name beside it. Names go in as text, never as markup. */
-function sign(path: string, name: string, strong: boolean): L.DivIcon {
+export function sign(path: string, name: string, strong: boolean): L.DivIcon {
   const box = document.createElement("div");
   box.className = "lr-mark";
   box.dataset["strong"] = strong ? "yes" : "no";
@@ -78,7 +78,7 @@ function sign(path: string, name: string, strong: boolean): L.DivIcon {
 }
 
 const PLACE = "M9 1L16 8L9 17L2 8Z";
-const STAND = "M9 4L4 16M9 4L14 16M9 4V15M5 3H13V6H5Z";
+export const STAND = "M9 4L4 16M9 4L14 16M9 4V15M5 3H13V6H5Z";
 
 export function PlaceMarker({ place, chosen, onChoose }: { place: PlaceOut; chosen: boolean; onChoose: () => void }) {
   const icon = useMemo(() => sign(PLACE, place.place.name, chosen), [place.place.name, chosen]);

@@ -87,6 +87,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           </Nav>
           <Nav to="/places">Places</Nav>
           <Nav to="/map">Map</Nav>
+          <Nav to="/outings">Outings</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
           <SharedNav />

@@ -270,7 +270,9 @@ def dates(sent: DatesBody) -> DatesOut:
         )
     with turn():
         found = assemble(outing)
-        tried = on_dates(found.outing, found.candidates, found.ways, sent.first, sent.count, SCHEDULE_S)
+        tried = on_dates(
+            found.outing, found.candidates, found.ways, sent.first, sent.count, SCHEDULE_S, minute_of(now())
+        )
         begins = when(min(t.put.task.days[0].leave_from for t in tried))
         ends = when(max(t.put.task.days[-1].back_by for t in tried))
         forecasts = forecasts_for(_places(found.candidates), begins, ends)

@@ -32,7 +32,7 @@ class LeftOut:
     ``after`` is the visit before it (None for the start) where it would fit best on ``day``; it would arrive at ``arrive`` and could take its first
     frame at ``would``, ``by_min`` later than can be. With ``pushes`` that happens to the visit ``pushed``, with ``back`` to the end of the
     day. ``outdone``: it fits, but a choice with more that is wanted, or with less waiting for as much, does without it. ``change`` fits it in
-    beside all that is kept; ``instead`` are those that fall where it is made in their place. None where nothing of the kind was found.
+    beside all that is kept, ``reordered`` where the others come in another order then; ``instead`` are those that fall where it is made in their place. None where nothing of the kind was found.
     """
 
     visit: int
@@ -44,6 +44,7 @@ class LeftOut:
     by_min: int = 0
     pushed: int | None = None
     change: Change | None = None
+    reordered: bool = False
     instead: tuple[int, ...] | None = None
 
 
@@ -58,6 +59,11 @@ def _insertions(task: Task, plan: Plan, index: int) -> list[tuple[int, int, Orde
             with_it = (*order[:k], (index, chance), *order[k:])
             made.append((chance.day, k, with_it, task.days[chance.day].leave_from))
     return made
+
+
+def _fits_in(task: Task, plan: Plan, index: int) -> bool:
+    """Whether a visit fits into the order that there is."""
+    return any(isinstance(run(task, d, order, leave), DayPlan) for d, _, order, leave in _insertions(task, plan, index))
 
 
 def _near_miss(task: Task, plan: Plan, index: int) -> LeftOut:
@@ -142,7 +148,8 @@ def left_out(task: Task, plan: Plan, seconds: float = SECONDS) -> tuple[LeftOut,
         change = smallest_change(task, plan, index, left) if left > 0 else None
         left = until - time.monotonic()
         instead = in_place_of(task, plan, index, left) if change is None and left > 0 else None
-        made.append(replace(reason, change=change, instead=instead))
+        reordered = change is not None and not _fits_in(changed(task, change), plan, index)
+        made.append(replace(reason, change=change, reordered=reordered, instead=instead))
     return tuple(made)
 
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from lucid_ridge.core.light.terrain import Terrain, position_of
 from lucid_ridge.core.model.outing import Outing, OutingVisit, Spot
 from lucid_ridge.core.outing.chances import Chances, chances_of
-from lucid_ridge.core.outing.day_times import days_of, minute_of
+from lucid_ridge.core.outing.day_times import bounds_of, days_of, minute_of
 from lucid_ridge.core.outing.legs import LegWay, Path, Point, legs_between
 from lucid_ridge.core.outing.schedule import SECONDS, Plan, schedule
 from lucid_ridge.core.outing.task import Day, Task, Visit
@@ -171,16 +171,17 @@ def on_dates(
     first: date,
     count: int,
     seconds: float = SECONDS,
-    tell: Callable[[int], None] = lambda done: None,
+    now: int | None = None,
 ) -> list[OnDate]:
-    """The same outing begun on each of so many dates, with what fits on each."""
+    """The same outing begun on each of so many dates, with what fits on each; of a day that has begun by *now*, what is left of it."""
     made = []
     for k in range(count):
         begun = first + timedelta(days=k)
         there = moved_to(outing, begun)
         visits = {v.id: v for v in there.visits}
         moved = [replace(c, visit=visits[c.visit.id]) for c in candidates]
-        put = put_together(there, moved, (), None, ways=ways)
+        leave, back = bounds_of(there, 0)
+        begun_already = now is not None and leave <= now <= back
+        put = put_together(there, moved, (), None, now=now if begun_already else None, ways=ways)
         made.append(OnDate(begun, put, schedule(put.task, seconds / count)))
-        tell(k + 1)
     return made

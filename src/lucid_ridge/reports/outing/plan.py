@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.model.outing import Outing, Spot, Wanted
 from lucid_ridge.core.model.scene import Units
+from lucid_ridge.core.outing.day_times import when
 from lucid_ridge.core.outing.left_out import LeftOut, what_falls
 from lucid_ridge.core.outing.legs import By, LegWay
 from lucid_ridge.core.outing.planning import Put
 from lucid_ridge.core.outing.schedule import Plan
-from lucid_ridge.core.outing.timing import DayPlan, Timed, latest_leave
+from lucid_ridge.core.outing.timing import Timed, latest_leave
 from lucid_ridge.core.records import record
 from lucid_ridge.reports.outing.line import Axis, Band, Mark, Moment, Part, TideLine, sun_on, tide_on
 from lucid_ridge.reports.outing.words import (
@@ -64,10 +66,23 @@ class VisitShown:
 
 
 @record
+class OtherShown:
+    """A visit that is not made on a day, with its light on the day's line."""
+
+    visit_id: str
+    name: str
+    wanted: Wanted
+    light: tuple[Part, ...]
+    ground: tuple[Part, ...] | None
+
+
+@record
 class DayShown:
-    """A day: its line from 0 to 1, what is on it, and the words at its head."""
+    """A day: its line from 0 to 1 (``from_utc`` to ``to_utc``), what is on it, and the words at its head."""
 
     index: int
+    from_utc: datetime
+    to_utc: datetime
     date_text: str
     heading: str
     starts_at: str
@@ -81,6 +96,7 @@ class DayShown:
     sun: tuple[Mark, ...]
     tides: tuple[TideLine, ...]
     visits: tuple[VisitShown, ...]
+    others: tuple[OtherShown, ...]
     way_back: LegShown | None
     now: Moment | None
     zone_text: str
@@ -120,8 +136,10 @@ class PlanShown:
 class _Day:
     """One day being put into words."""
 
-    def __init__(self, put: Put, day: int, plan: DayPlan | None, clock: Clock, now: int | None) -> None:
+    def __init__(self, put: Put, day: int, whole: Plan, clock: Clock, now: int | None) -> None:
+        plan = next((one for one in whole.days if one.day == day), None)
         self.put, self.index, self.plan, self.clock, self.now = put, day, plan, clock, now
+        self.left_out = whole.left_out
         out = put.task.days[day]
         first, last = out.leave_from, max(out.back_by, out.leave_from + 60)
         if plan is not None:
@@ -203,6 +221,23 @@ class _Day:
         )
         return f"turn back from here by {self.clock.at(last, out.leave_from)} {why}"
 
+    def others(self) -> tuple[OtherShown, ...]:
+        """Those left out that may fall on this day."""
+        made = []
+        for i in self.left_out:
+            candidate, chances = self.put.candidates[i], self.put.chances[i]
+            if candidate.visit.day in (None, self.index):
+                made.append(
+                    OtherShown(
+                        visit_id=candidate.visit.id,
+                        name=candidate.name,
+                        wanted=candidate.visit.wanted,
+                        light=self.axis.parts(chances.light),
+                        ground=None if chances.open_ground is None else self.axis.parts(chances.open_ground),
+                    )
+                )
+        return tuple(made)
+
     def shown(self) -> DayShown:
         """The whole day."""
         out, axis, plan = self.put.task.days[self.index], self.axis, self.plan
@@ -223,6 +258,8 @@ class _Day:
             back = self.leg(last.visit, self.put.task.end(self.index), last.leave, plan.back)
         return DayShown(
             index=self.index,
+            from_utc=when(axis.first),
+            to_utc=when(axis.last),
             date_text=self.clock.date(out.leave_from),
             heading=heading,
             starts_at=self.start.name,
@@ -236,6 +273,7 @@ class _Day:
             sun=sun,
             tides=tuple(tide_on(axis, s) for s in stations if s is not None),
             visits=visits,
+            others=self.others(),
             way_back=back,
             now=None if self.now is None or not axis.first <= self.now <= axis.last else axis.moment(self.now),
             zone_text=f"{self.clock.local(out.leave_from):%Z}",
@@ -276,10 +314,7 @@ def plan_shown(
         Why each visit that is left out is.
 
     """
-    by_day = {day.day: day for day in plan.days}
-    days = tuple(
-        _Day(put, d, by_day.get(d), clock_of(put.outing, d, units), now).shown() for d in range(len(put.task.days))
-    )
+    days = tuple(_Day(put, d, plan, clock_of(put.outing, d, units), now).shown() for d in range(len(put.task.days)))
     several = len(days) > 1
     left = []
     for told in reasons:

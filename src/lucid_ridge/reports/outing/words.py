@@ -101,9 +101,11 @@ def cause_words(chances: Chances, clock: Clock, frames_min: int) -> str:
     return "It has no time on these days."
 
 
-def change_words(put: Put, change: Change) -> str:
-    """What would let a visit in."""
+def change_words(put: Put, change: Change, visit: int) -> str:
+    """What would let a visit in, by its index."""
     least = "" if change.smallest else "at most "
+    if change.kind == "margin" and change.index == visit:
+        return f"It would fit with {least}{minutes_words(change.minutes)} less to spare there."
     match change.kind:
         case "margin":
             name = put.candidates[change.index].name
@@ -143,7 +145,8 @@ def left_out_words(put: Put, told: LeftOut, clock: Clock, several_days: bool) ->
         case _:
             words = "There is room for it; the search ended before it was found."
     if told.change is not None:
-        return words, change_words(put, told.change)
+        remedy = change_words(put, told.change, told.visit)
+        return words, f"In another order it{remedy.removeprefix('It')}" if told.reordered else remedy
     if told.instead is not None:
         fall = names_words([put.candidates[i].name for i in told.instead])
         return words, f"It would fit instead of {fall}." if fall else ""

@@ -1,0 +1,170 @@
+import { useEffect, useState, useSyncExternalStore } from "react";
+
+import { api, ApiError, ask, problemOf } from "../api/client";
+import { queryClient } from "../api/queries";
+import type { Outing, OutingOut, Problem } from "../api/types";
+import { forgetKept, keep, mine, readKept } from "../shell/kept";
+
+export interface Draft {
+  name: string;
+  outing: Outing;
+}
+type Save = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
+
+export interface OutingState {
+  draft: Draft;
+  version: number;
+  save: Save;
+  problem: Problem | undefined;
+  theirs: OutingOut | undefined;
+  undone: Draft[];
+  done: Draft[];
+}
+
+const WAIT_MS = 600;
+const AGAIN_MS = 3000;
+const MOST_UNDO = 100;
+const key = (id: string) => mine(`lucid-ridge/unsaved-outing/${id}`);
+
+/** One outing on the screen: what is changed is kept in this browser at once, and saved a moment later. */
+export class OutingStore {
+  private state: OutingState;
+  private listeners = new Set<() => void>();
+  private timer: number | undefined;
+  private closed = false;
+  private readonly id: string;
+
+  constructor(saved: OutingOut) {
+    this.id = saved.id;
+    const draft = { name: saved.name, outing: saved.outing };
+    this.state = { draft, version: saved.version, save: "saved", problem: undefined, theirs: undefined, undone: [], done: [] };
+    const kept = this.kept();
+    if (kept && JSON.stringify(kept.draft) !== JSON.stringify(draft)) {
+      // What a closed page could not save: over the version it was made from, so that another's change is seen.
+      this.state = { ...this.state, draft: kept.draft, version: kept.version, save: "unsaved", done: [draft] };
+      this.soon(0);
+    }
+  }
+
+  private kept(): { version: number; draft: Draft } | null {
+    try {
+      return JSON.parse(readKept(key(this.id)) ?? "null") as { version: number; draft: Draft } | null;
+    } catch {
+      return null;
+    }
+  }
+
+  get = () => this.state;
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  private put(part: Partial<OutingState>) {
+    this.state = { ...this.state, ...part };
+    for (const listener of this.listeners) listener();
+  }
+
+  /** A change of the whole draft that can be undone. Changes of one gesture share a step. */
+  change(next: Draft, joined = false) {
+    const { draft, done } = this.state;
+    this.take(next, { done: joined ? done : [...done.slice(-MOST_UNDO), draft], undone: [] });
+  }
+
+  outing(change: (before: Outing) => Outing, joined = false) {
+    this.change({ ...this.state.draft, outing: change(this.state.draft.outing) }, joined);
+  }
+
+  undo = () => {
+    const { done, undone, draft } = this.state;
+    const before = done.at(-1);
+    if (before) this.take(before, { done: done.slice(0, -1), undone: [...undone, draft] });
+  };
+
+  redo = () => {
+    const { done, undone, draft } = this.state;
+    const next = undone.at(-1);
+    if (next) this.take(next, { undone: undone.slice(0, -1), done: [...done, draft] });
+  };
+
+  private take(draft: Draft, part: Partial<OutingState>) {
+    keep(key(this.id), JSON.stringify({ version: this.state.version, draft }));
+    const save = this.state.save === "conflict" ? "conflict" : "unsaved";
+    this.put({ ...part, draft, save });
+    if (save === "unsaved") this.soon(WAIT_MS);
+  }
+
+  private soon(wait: number) {
+    window.clearTimeout(this.timer);
+    this.timer = window.setTimeout(() => void this.send(), wait);
+  }
+
+  private async send() {
+    const { draft, version } = this.state;
+    this.put({ save: "saving", problem: undefined });
+    try {
+      const body = { version, name: draft.name, outing: draft.outing };
+      const saved = await ask(api.PUT("/api/outings/{id}", { params: { path: { id: this.id } }, body }));
+      const same = this.state.draft === draft;
+      this.put({ version: saved.version, save: same ? "saved" : "unsaved" });
+      if (same) forgetKept(key(this.id));
+      else {
+        keep(key(this.id), JSON.stringify({ version: saved.version, draft: this.state.draft }));
+        this.soon(WAIT_MS);
+      }
+      void queryClient.invalidateQueries({ queryKey: ["outings"] });
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
+  private fail(error: unknown) {
+    const problem = problemOf(error);
+    if (problem.status === 409) {
+      const { current } = problem as Problem & { current: OutingOut };
+      this.put({ save: "conflict", theirs: current, problem });
+    } else if (error instanceof ApiError && !error.unreachable) {
+      this.put({ save: "refused", problem });
+    } else {
+      this.put({ save: "unreachable", problem });
+      if (!this.closed) this.soon(AGAIN_MS);
+    }
+  }
+
+  /** Of two that were saved at once: theirs, with mine one Undo away; or mine over it. */
+  resolve(which: "mine" | "theirs") {
+    const { theirs, draft, done } = this.state;
+    if (!theirs) return;
+    this.put({ version: theirs.version, theirs: undefined, problem: undefined, save: "saved" });
+    if (which === "theirs") {
+      forgetKept(key(this.id));
+      this.put({ draft: { name: theirs.name, outing: theirs.outing }, done: [...done, draft], undone: [] });
+    } else {
+      this.put({ save: "unsaved" });
+      this.soon(0);
+    }
+  }
+
+  /** The page goes: what is not saved yet goes now. */
+  close() {
+    this.closed = true;
+    window.clearTimeout(this.timer);
+    if (this.state.save === "unsaved") void this.send();
+  }
+
+  open() {
+    this.closed = false;
+  }
+}
+
+/** The store of an outing that was fetched, and its state. */
+export function useOutingStore(saved: OutingOut): readonly [OutingStore, OutingState] {
+  const [store] = useState(() => new OutingStore(saved));
+  const state = useSyncExternalStore(store.subscribe, store.get);
+  useEffect(() => {
+    store.open();
+    return () => store.close();
+  }, [store]);
+  return [store, state] as const;
+}

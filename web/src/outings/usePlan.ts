@@ -1,0 +1,26 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+import { api, ask } from "../api/client";
+import type { Outing } from "../api/types";
+import { useUnits } from "../shell/units";
+
+const WAIT_MS = 120;
+
+/** The plan of an outing as it stands; the one before stays until the new one is there. */
+export function usePlan(outing: Outing, now: string | null = null) {
+  const units = useUnits();
+  const [asked, setAsked] = useState(outing);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setAsked(outing), WAIT_MS);
+    return () => window.clearTimeout(timer);
+  }, [outing]);
+  const query = useQuery({
+    queryKey: ["outing-plan", units, now, asked],
+    queryFn: async ({ signal }) => await ask(api.POST("/api/outings/plan", { body: { outing: asked, units, now }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: 600_000,
+    gcTime: 60_000,
+  });
+  return { ...query, behind: asked !== outing || query.isPlaceholderData };
+}
