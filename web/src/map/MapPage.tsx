@@ -13,6 +13,7 @@ import { PlaceSheet } from "../places/PlaceSheet";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { Declutter } from "./Declutter";
+import { DrawBar, type Drawn, PathHand, PathSheet } from "./DrawPath";
 import { FilesPanel } from "./FilesPanel";
 import { PlaceMarker, Relief, ShadeLayer, StandMarker, TrackLayer } from "./layers";
 import { PlaceList } from "./PlaceList";
@@ -89,6 +90,8 @@ export default function MapPage() {
   const [picking, setPicking] = useState(composing);
   const [spot, setSpot] = useState<Spot>();
   const [map, setMap] = useState<L.Map | null>(null);
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
+  const [keeping, setKeeping] = useState(false);
   const [shaded, setShaded] = useState(false);
   const [moment, setMoment] = useState<number>();
   const [opened] = useState(() => Date.now());
@@ -153,6 +156,7 @@ export default function MapPage() {
               {places.data.map((one) => (
                 <PlaceMarker key={one.id} place={one} chosen={one.id === chosenId} onChoose={() => setChosenId(one.id)} />
               ))}
+              {drawn ? <PathHand drawn={drawn} onDraw={setDrawn} /> : null}
               <Declutter of={`${chosenId ?? ""} ${places.data.length} ${tracks.data.length}`} />
             </MapContainer>
             <Flex
@@ -171,6 +175,16 @@ export default function MapPage() {
                 {picking ? "Press where it lies" : "New place here"}
               </Button>
               <Button onClick={middle}>New place in the middle</Button>
+              {drawn ? null : (
+                <Button
+                  onClick={() => {
+                    setPicking(false);
+                    setDrawn([]);
+                  }}
+                >
+                  Draw a path
+                </Button>
+              )}
               <Button
                 aria-pressed={shaded}
                 variant={shaded ? "outline" : "plain"}
@@ -179,6 +193,18 @@ export default function MapPage() {
               >
                 Shade of the terrain
               </Button>
+              {drawn ? (
+                <DrawBar
+                  drawn={drawn}
+                  middle={() => {
+                    const centre = map?.getCenter();
+                    return centre ? [centre.lat, centre.lng] : null;
+                  }}
+                  onDraw={setDrawn}
+                  onKeep={() => setKeeping(true)}
+                  onEnd={() => setDrawn(null)}
+                />
+              ) : null}
               {shaded ? (
                 <Flex
                   bg="raised"
@@ -237,6 +263,19 @@ export default function MapPage() {
       ) : (
         <Loading what="the map" />
       )}
+      {keeping && drawn ? (
+        <PathSheet
+          drawn={drawn}
+          places={places.data ?? []}
+          chosen={chosen}
+          onKept={(placeId) => {
+            setKeeping(false);
+            setDrawn(null);
+            setChosenId(placeId);
+          }}
+          onClose={() => setKeeping(false)}
+        />
+      ) : null}
       {editing ? <PlaceSheet place={editing} onClose={() => setEditing(undefined)} /> : null}
       {spot ? (
         <PlaceSheet

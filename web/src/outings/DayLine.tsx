@@ -12,6 +12,7 @@ const HEAD = 34;
 const WIDE_FROM = 560;
 const COLUMN = 172;
 const LONGEST_NAME = 25;
+const TICK_WIDE = 48;
 const TIDE = 34;
 const FOOT = 8;
 const MOST_WIDE = 2000;
@@ -100,6 +101,8 @@ export function DayLine({
   const tideTop = HEAD + rows.length * ROW + 6;
   const high = tideTop + day.tides.length * TIDE + FOOT;
   const x = (at: number) => LEFT + at * (wide - LEFT);
+  const gap = Math.abs(x(day.ticks[1]?.position ?? 1) - x(day.ticks[0]?.position ?? 0));
+  const every = Math.max(1, Math.ceil(TICK_WIDE / Math.max(gap, 1)));
   const [drawn, setDrawn] = useState<{ id: string; at: number } | null>(null);
   const last = useRef<{ id: string; at: number } | null>(null);
   const instant = (at: number) => {
@@ -156,12 +159,21 @@ export function DayLine({
             opacity={band.kind === "day" ? 1 : 0.55}
           />
         ))}
-        {day.ticks.map((tick) => (
+        {day.ticks.map((tick, k) => (
           <g key={`${tick.position}`}>
             <path d={`M${x(tick.position)} 18V${high}`} stroke={paint("line")} strokeWidth="1" />
-            <text x={x(tick.position)} y="12" fontSize="11.5" textAnchor="middle" fill={paint("ink")} className="lr-fig">
-              {tick.text}
-            </text>
+            {k % every === 0 && x(tick.position) < wide - 14 ? (
+              <text
+                x={Math.max(x(tick.position), 20)}
+                y="12"
+                fontSize="11.5"
+                textAnchor="middle"
+                fill={paint("ink")}
+                className="lr-fig"
+              >
+                {tick.text}
+              </text>
+            ) : null}
           </g>
         ))}
         {day.sun.map((mark) => (
@@ -223,7 +235,7 @@ export function DayLine({
                   <rect x={x(a)} y={low + 9} width={x(b) - x(a)} height="24" fill={paint("goldlight")} opacity="0.8" />
                   <rect
                     x={x(a)}
-                    y={y + 9}
+                    y={low + 9}
                     width={x(b) - x(a)}
                     height="24"
                     fill={url("gold")}

@@ -162,19 +162,7 @@ function Whole({ saved }: { saved: OutingOut }) {
   const plan = shown?.plan;
   return (
     <Flex direction="column" minH="100%">
-      <TopBar
-        actions={
-          <Flex gap="2" align="center">
-            <Saved state={state} />
-            <Button asChild variant="outline">
-              <Link to={`/outings/${saved.id}/pack`}>
-                Pack{shown ? ` ${outing.packing.ticked.length ? shown.readiness.ticked : 0}/${shown.readiness.lines}` : ""}
-              </Link>
-            </Button>
-            <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
-          </Flex>
-        }
-      />
+      <TopBar />
       <Box as="main" px={{ base: "4", md: "6" }} py="3" w="100%" maxW="1440px" mx="auto">
         <Flex gap="3" align="end" wrap="wrap" mb="2">
           <Box w={{ base: "100%", sm: "300px" }}>
@@ -198,6 +186,11 @@ function Whole({ saved }: { saved: OutingOut }) {
           <Box flex="1" minW="10rem" fontWeight="600" role="status" data-testid="plan-heading" opacity={query.behind ? 0.6 : 1}>
             {plan && outing.visits.length > 0 ? plan.value_text : ""}
           </Box>
+          <Saved state={state} />
+          <Button asChild variant="outline">
+            <Link to={`/outings/${saved.id}/pack`}>Pack{shown ? ` ${shown.readiness.ticked}/${shown.readiness.lines}` : ""}</Link>
+          </Button>
+          <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
           {out ? (
             <TickField
               label="Plan from now on"

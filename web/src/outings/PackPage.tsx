@@ -111,7 +111,7 @@ function Whole({ saved }: { saved: OutingOut }) {
   };
   return (
     <Flex direction="column" minH="100%">
-      <TopBar actions={<FilesMenu id={saved.id} disabled={state.save !== "saved"} />} />
+      <TopBar />
       <Box as="main" px="4" py="4" w="100%" maxW="760px" mx="auto">
         <BackTo id={saved.id}>{name}</BackTo>
         <Flex align="baseline" gap="3" mb="3" wrap="wrap">
@@ -124,6 +124,7 @@ function Whole({ saved }: { saved: OutingOut }) {
             </Box>
           ) : null}
           <Saved state={state} />
+          <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
         </Flex>
         <Segments
           label="Before or after"
