@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.outing.least_time import MOST_CELLS, STEEPEST_DEG, Ground, ground_between, least_time
 from lucid_ridge.core.model.outing import Pace
+from lucid_ridge.core.outing.least_time import MOST_CELLS, STEEPEST_DEG, Ground, ground_between, least_time
 from lucid_ridge.core.outing.walking import RULES, walking_s
 
 CELL = 25.0

@@ -127,7 +127,15 @@ export default function MapPage() {
       <TopBar />
       {places.data && compositions.data && terrains.data && tracks.data ? (
         <Flex as="main" flex="1" minH="0" direction={{ base: "column", md: "row" }}>
-          <Box position="relative" flex="1" minW="0" minH={{ base: "60vh", md: "0" }} data-testid="map">
+          <Box
+            position="relative"
+            flex="1"
+            minW="0"
+            minH={{ base: "60vh", md: "0" }}
+            data-testid="map"
+            // While a path is drawn, a press on a sign is a press on the map under it.
+            css={drawn ? { "& .leaflet-marker-icon, & .leaflet-interactive": { pointerEvents: "none !important" } } : {}}
+          >
             <MapContainer
               center={[0, 0]}
               zoom={2}

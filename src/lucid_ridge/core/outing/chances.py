@@ -142,6 +142,7 @@ def chances_of(state: State, visit: OutingVisit, days: tuple[Day, ...], frames_m
         for d, day in enumerate(days):
             if b < day.leave_from or a > day.back_by or visit.day not in (None, d):
                 continue
+            closed = closed or grounds == []
             for low, high in grounds if grounds is not None else [(day.leave_from - 1440, day.back_by + 1440)]:
                 earliest, latest = max(a, low + visit.set_up_min), min(b, high - frames_min - visit.margin_min)
                 if earliest <= latest:

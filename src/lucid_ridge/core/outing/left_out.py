@@ -6,7 +6,8 @@ import time
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from lucid_ridge.core.outing.schedule import MOST_CHANGED_MIN, Model, Plan, best, found
+from lucid_ridge.core.outing.rounds import MOST_CHANGED_MIN, Model, best, found
+from lucid_ridge.core.outing.schedule import Plan
 from lucid_ridge.core.outing.task import Task
 from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, Timed, after_delay, run
 

@@ -115,7 +115,9 @@ class _Line:
 
 
 def _line(path: Path, terrain: Terrain | None) -> _Line:
-    latitude, longitude = (np.array([p[k] for p in path.points], dtype=float) for k in (0, 1))
+    latitude = np.array([p[0] for p in path.points], dtype=float)
+    # A path over the date line goes on beyond 180 degrees.
+    longitude = np.unwrap(np.array([p[1] for p in path.points], dtype=float), period=360)
     heights = [height_of(terrain, p[0], p[1]) if p[2] is None and terrain else p[2] for p in path.points]
     pieces = [line_length_m(latitude[i : i + 2], longitude[i : i + 2]) for i in range(len(latitude) - 1)]
     height = np.array([math.nan if h is None else h for h in heights])
@@ -125,7 +127,8 @@ def _line(path: Path, terrain: Terrain | None) -> _Line:
 def _foot(line: _Line, point: Point) -> tuple[float, float]:
     """How far from a path a point lies, and where along it that is, on the plane around the point."""
     north = (line.latitude - point.latitude_deg) * 111_200
-    east = (line.longitude - point.longitude_deg) * 111_200 * math.cos(math.radians(point.latitude_deg))
+    around = (point.longitude_deg - line.longitude[0] + 180) % 360 - 180 + line.longitude[0]
+    east = (line.longitude - around) * 111_200 * math.cos(math.radians(point.latitude_deg))
     de, dn = np.diff(east), np.diff(north)
     squared = np.maximum(de * de + dn * dn, 1e-9)
     share = np.clip(-(east[:-1] * de + north[:-1] * dn) / squared, 0, 1)
@@ -143,7 +146,8 @@ def _along(line: _Line, begin: float, finish: float) -> tuple[Array, Array, Arra
         at = at[::-1]
     known = np.isfinite(line.height)
     height = np.interp(at, line.along[known], line.height[known]) if known.any() else np.zeros(len(at))
-    return np.interp(at, line.along, line.latitude), np.interp(at, line.along, line.longitude), height
+    longitude = (np.interp(at, line.along, line.longitude) + 180) % 360 - 180
+    return np.interp(at, line.along, line.latitude), longitude, height
 
 
 def _by_path(line: _Line, a: Point, b: Point, pace: Pace, detour: float) -> LegWay | None:
