@@ -12,7 +12,7 @@ from lucid_ridge.app.outings.assembling import Assembled, assemble
 from lucid_ridge.app.outings.schemas import OutingNew
 from lucid_ridge.core.model.outing import Contact, Outing, OutingDay, OutingVisit, Packing, Spot, Wanted
 from lucid_ridge.core.model.place import Forecast
-from lucid_ridge.core.outing.chances import chances_of
+from lucid_ridge.core.outing.chances import chances_of, light_spans
 from lucid_ridge.core.outing.day_times import days_of
 from lucid_ridge.core.outing.planning import moved_to
 from lucid_ridge.core.outing.promise import outlook_of
@@ -44,16 +44,16 @@ def _visit(name: str, wanted: Wanted = "want", margin_min: int = 15) -> OutingVi
     )
 
 
-def dawn(day: date) -> Outing:
-    """Four compositions of which the low sun leaves time for three."""
+def dawn(day: date, spare_min: int = 16) -> Outing:
+    """Four compositions of which the low sun leaves time for three, with so many minutes to spare at those that share it."""
     return Outing(
         days=(OutingDay(date=day, leave_from=time(3, 30), back_by=time(12, 30)),),
         start=LAY_BY,
         visits=(
-            _visit("glass", "must", 25),
+            _visit("glass", "must", spare_min),
             _visit("boathouse", "must"),
-            _visit("valley", "want"),
-            _visit("mooring", "if_fits"),
+            _visit("valley", "want", spare_min),
+            _visit("mooring", "if_fits", spare_min),
         ),
         packing=Packing(own_lines=("thermos", "knee pad"), coldest_c=2.0),
         contact=_CONTACT,
@@ -110,6 +110,22 @@ def _fits(found: Assembled, outing: Outing) -> bool:
     return all(chances_of(c.state, visits[c.visit.id], days, c.frames_min).chances for c in found.candidates)
 
 
+def _short_of_time(day: date) -> Outing:
+    """The dawn with just too much time to spare for three pictures in one low sun, and little enough for two."""
+    outing = dawn(day)
+    found = assemble(outing)
+    lasts = [b - a for c in found.candidates[:1] for a, b in light_spans(c.state, *_hours(outing)) or ()]
+    frames = max(c.frames_min for c in found.candidates)
+    set_up = outing.visits[0].set_up_min
+    longest = max(lasts, default=52)
+    return dawn(day, min(max((longest - 3 * frames - 2 * set_up) // 2 + 3, 5), 60))
+
+
+def _hours(outing: Outing) -> tuple[int, int]:
+    days = days_of(outing)
+    return days[0].leave_from, days[-1].back_by
+
+
 def _first_fitting(outing: Outing, today: date) -> Outing:
     found = assemble(outing)
     tried = (moved_to(outing, today + timedelta(days=k)) for k in range(2, _AHEAD_DAYS))
@@ -145,7 +161,7 @@ def load_outings(today: date | None = None) -> None:
     """Put the outings in; the compositions are there."""
     day = today or datetime.now(UTC).date()
     for key, name, outing in (
-        ("dawn", "Dawn at the tarn", dawn(_saturday(day))),
+        ("dawn", "Dawn at the tarn", _short_of_time(_saturday(day))),
         ("tide", "Out to the withy", _first_fitting(tide_walk(day), day)),
         ("two", "Two days in the valley", _against_one_day(two_days(day), day)),
         ("last", "A still morning", last_time(day - timedelta(days=9))),

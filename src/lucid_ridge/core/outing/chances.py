@@ -24,6 +24,10 @@ Span = tuple[int, int]
 CauseKind = Literal["none", "wish_gone", "light", "short", "hours", "tide", "dark", "no_tide"]
 
 
+_BESIDE_MIN = 720
+"""So long before and after the days light is looked for, to say when it would be there."""
+
+
 @dataclass(frozen=True)
 class Chances:
     """The chances of a visit, or why there are none.
@@ -128,7 +132,7 @@ def chances_of(state: State, visit: OutingVisit, days: tuple[Day, ...], frames_m
     """
     place = state.scene.place
     first, last = min(d.leave_from for d in days), max(d.back_by for d in days)
-    light = light_spans(state, first, last)
+    light = light_spans(state, first - _BESIDE_MIN, last + _BESIDE_MIN)
     grounds = _open_ground(place, visit, first - 1440, last + 1440)
     shown, told = tuple(light or ()), None if grounds is None else tuple(grounds)
     tidal = visit.tide_below_m is not None or visit.tide_above_m is not None
