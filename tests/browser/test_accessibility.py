@@ -31,7 +31,11 @@ def views(base: str) -> dict[str, tuple[str, str]]:
     tarn = composition_id(base, "Tarn turned to glass")
     take = api(base, "GET", "/api/takes")["takes"][-1]
     sequence = api(base, "GET", f"/api/takes/{take['id']}")["sequence_id"]
+    dawn = next(o for o in api(base, "GET", "/api/outings")["outings"] if o["name"] == "Two days in the valley")
     return {
+        "outings": ("/outings", "Dawn at the tarn"),
+        "outing": (f"/outings/{dawn['id']}", "no better plan exists"),
+        "pack": (f"/outings/{dawn['id']}/pack", "Look out for"),
         "home": ("/", "Recent takes"),
         "begin": ("/begin", "Running water"),
         "photograph": ("/begin/photograph", "Drop a photograph"),

@@ -85,12 +85,15 @@ export function DayLine({
   chosen,
   onChoose,
   onNail,
+  onNudge,
   onLetGo,
 }: {
   day: DayShown;
   chosen: string | undefined;
   onChoose: (id: string) => void;
-  onNail: (id: string, at: string, joined: boolean) => void;
+  onNail: (id: string, at: string) => void;
+  /** So many minutes from where it is nailed, else from where it is planned. */
+  onNudge: (id: string, minutes: number, from: string) => void;
   onLetGo: (id: string) => void;
 }) {
   const [svg, wide] = useDrawnWidth(MOST_WIDE);
@@ -117,7 +120,7 @@ export function DayLine({
   });
   const drop = () => {
     handlers.onPointerUp();
-    if (last.current) onNail(last.current.id, instant(last.current.at), false);
+    if (last.current) onNail(last.current.id, instant(last.current.at));
     last.current = null;
     setDrawn(null);
   };
@@ -126,7 +129,7 @@ export function DayLine({
     if (by) {
       event.preventDefault();
       const from = row.visit ? row.visit.first.at_utc : instant(row.light[0]?.[0] ?? 0.5);
-      onNail(row.id, new Date(Date.parse(from) + (event.shiftKey ? by / 5 : by) * 60_000).toISOString(), true);
+      onNudge(row.id, event.shiftKey ? by / 5 : by, from);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       event.preventDefault();
       onLetGo(row.id);

@@ -228,13 +228,15 @@ function Whole({ saved }: { saved: OutingOut }) {
                     day={day}
                     chosen={chosen}
                     onChoose={setChosen}
-                    onNail={(visitId, at, joined) => {
+                    onNail={(visitId, at) => {
                       setChosen(visitId);
-                      change(
-                        visitId,
-                        { first_at: at },
-                        joined && state.draft.outing.visits.find((one) => one.id === visitId)?.first_at !== null,
-                      );
+                      change(visitId, { first_at: at });
+                    }}
+                    onNudge={(visitId, minutes, from) => {
+                      const nailed = store.get().draft.outing.visits.find((one) => one.id === visitId)?.first_at;
+                      const at = new Date(Date.parse(nailed ?? from) + minutes * 60_000).toISOString();
+                      setChosen(visitId);
+                      change(visitId, { first_at: at }, Boolean(nailed));
                     }}
                     onLetGo={(visitId) => change(visitId, { first_at: null })}
                   />
