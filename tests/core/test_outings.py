@@ -30,7 +30,7 @@ from lucid_ridge.core.model.wanted import LightWish, LitWish
 from lucid_ridge.core.outing.chances import chances_of, light_spans
 from lucid_ridge.core.outing.check import check_outing
 from lucid_ridge.core.outing.day_times import days_of, instant, minute_of, when
-from lucid_ridge.core.outing.legs import Path, Point, legs_between
+from lucid_ridge.core.outing.legs import Closed, Path, Point, legs_between
 from lucid_ridge.core.outing.planning import Candidate, moved_to, put_together, stands_at
 from lucid_ridge.core.outing.readiness import charges, cold_share, demand_of, use_of
 from lucid_ridge.core.outing.schedule import schedule
@@ -403,3 +403,22 @@ def test_an_outing_that_contradicts_itself_says_where():
     day = good.days[0]
     assert wrong(replace(good, days=(replace(day, date=date(1850, 1, 1)),))) == {"/outing/days/0/date"}
     assert wrong(replace(good, days=(day, day))) == {"/outing/days/1/date"}
+
+
+def test_water_is_walked_round_and_a_fence_not_crossed():
+    a, b = _at(-600, 0), _at(600, 0)
+
+    def length(*closed: Closed) -> float:
+        way = legs_between([a, b], (), (), FLAT, PACE, 1.3, closed)[0][1]
+        return sum(s.length_m for s in way.stretches)
+
+    corners = ((-300, -400), (-300, 400), (300, 400), (300, -400))
+    tarn = Closed(tuple(_at(e, n).position for e, n in corners))
+    fence = Closed((_at(0, -800).position, _at(0, 500).position))
+    # By the corners, plus what moves on a grid are longer and a cell of room.
+    assert length() == pytest.approx(1200, rel=0.01)
+    assert length(tarn) == pytest.approx(2 * math.hypot(300, 400) + 600, rel=0.07)
+    assert length(fence) == pytest.approx(2 * math.hypot(600, 500), rel=0.07)
+    # Whoever stands at the edge of the water gets away from it.
+    shore = legs_between([_at(-300, 0), b], (), (), FLAT, PACE, 1.3, (tarn,))[0][1]
+    assert shore is not None and sum(s.length_m for s in shore.stretches) > 900

@@ -4693,7 +4693,7 @@ export interface components {
         };
         /**
          * LegShown
-         * @description A way on the line and on the map. ``line`` is latitude and longitude.
+         * @description A way on the line and on the map. ``lines`` are latitude and longitude; ``reasons`` say how its time comes about.
          */
         LegShown: {
             arrives: components["schemas"]["Moment"];
@@ -4707,6 +4707,8 @@ export interface components {
                 number,
                 number
             ][][];
+            /** Reasons */
+            reasons: string[];
             /** Text */
             text: string;
         };

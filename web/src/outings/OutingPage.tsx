@@ -56,9 +56,16 @@ function VisitCard({
       bg={chosen ? "mossFaint" : "transparent"}
       data-testid={`visit-${one.name}`}
     >
-      <Box fontSize="12.5px" color="muted">
-        {one.way_there.leaves.text} {one.way_there.text}
-      </Box>
+      <chakra.details fontSize="12.5px" color="muted">
+        <chakra.summary cursor="pointer">
+          {one.way_there.leaves.text} {one.way_there.text}
+        </chakra.summary>
+        {one.way_there.reasons.map((reason) => (
+          <Box key={reason} pl="4">
+            {reason}
+          </Box>
+        ))}
+      </chakra.details>
       <Flex gap="2" align="baseline">
         <chakra.button
           type="button"

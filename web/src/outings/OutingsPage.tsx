@@ -25,7 +25,7 @@ function Row({ one }: { one: OutingBrief }) {
       })
       .catch(notifyTrouble);
   return (
-    <Flex borderBottomWidth="1px" borderColor="line" py="3" gap="4" align="center" opacity={one.over ? 0.75 : 1}>
+    <Flex borderBottomWidth="1px" borderColor="line" py="3" gap="4" align="center">
       <Box flex="1" minW="0">
         <Link to={`/outings/${one.id}`} style={{ fontWeight: 700, fontSize: 17, textDecoration: "underline" }}>
           {one.name}

@@ -31,7 +31,7 @@ from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.outing import Outing, OutingVisit, Ride, Spot
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.outing.legs import LegWay, Path, Point, legs_between
-from lucid_ridge.core.outing.planning import Candidate, spots_of, stands_at
+from lucid_ridge.core.outing.planning import Candidate, closed_in, spots_of, stands_at
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.state.state import State, build_state
 from lucid_ridge.reports.outing.readiness import PlaceWords
@@ -223,14 +223,16 @@ def _ways_of(
     points = [c.point for c in candidates]
     points += [Point(s.latitude_deg, s.longitude_deg, s.elevation_m) for s in spots_of(outing)]
     rides: tuple[Ride, ...] = outing.rides
+    closed = closed_in(candidates)
     key = (
-        owner(), tuple(points), rides, tuple((i, v) for i, v, _, _ in paths),
+        owner(),
+        closed, tuple(points), rides, tuple((i, v) for i, v, _, _ in paths),
         ground, outing.pace, outing.detour,
     )  # fmt: skip
 
     def make() -> list[list[LegWay | None]]:
         lines = [Path(name, tuple((p[0], p[1], p[2]) for p in line)) for _, _, name, line in paths]
-        return legs_between(points, rides, lines, terrain, outing.pace, outing.detour)
+        return legs_between(points, rides, lines, terrain, outing.pace, outing.detour, closed)
 
     return _ways.get(key, make)
 

@@ -11,12 +11,13 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.sparse.csgraph import connected_components
 
 from lucid_ridge.core.light.terrain import Terrain, apart_m, height_of, lie_of, line_length_m, position_of
 from lucid_ridge.core.model.outing import Pace, Ride
-from lucid_ridge.core.outing.least_time import ground_around, least_times
+from lucid_ridge.core.outing.least_time import Ground, ground_around, least_times
 from lucid_ridge.core.outing.task import Leg
 from lucid_ridge.core.outing.walking import Profile, profile
 
@@ -52,6 +53,13 @@ class Path:
 
     name: str
     points: tuple[tuple[float, float, float | None], ...]
+
+
+@dataclass(frozen=True)
+class Closed:
+    """What nobody walks over: an outline of positions (water, filled), or a line of two (an edge, a fence)."""
+
+    outline: tuple[Position, ...]
 
 
 @dataclass(frozen=True)
@@ -166,8 +174,39 @@ def _by_path(line: _Line, a: Point, b: Point, pace: Pace, detour: float) -> LegW
     return LegWay(tuple(p for p in parts if p.by != "here"))
 
 
-def _over_terrain(terrain: Terrain, points: Sequence[Point], pace: Pace) -> dict[tuple[int, int], LegWay]:
-    """Ways of least time between points that lie on a terrain and near to each other."""
+_FREE_CELLS = 1.6
+"""A standpoint at the water's edge can be left: so many cells around it are never closed."""
+
+
+def _close(ground: Ground, outlines: Sequence[Array], points_m: Sequence[tuple[float, float]]) -> Ground:
+    """The ground with cells under water closed and those that a line runs through; points keep room to be left."""
+    rows, columns = ground.heights_m.shape
+    east = ground.west_m + np.arange(columns) * ground.cell_m
+    north = ground.south_m + np.arange(rows) * ground.cell_m
+    e, n = np.meshgrid(east, north)
+    closed = ground.closed.copy()
+    for outline in outlines:
+        if len(outline) > 2:
+            closed |= shapely.contains_xy(shapely.Polygon(outline), e, n)
+        else:
+            steps = max(int(math.dist(*outline) / ground.cell_m * 2), 1)
+            for x, y in np.linspace(outline[0], outline[-1], steps + 1):
+                row, column = ground.cell_at(float(x), float(y))
+                inside = abs(east[column] - x) <= ground.cell_m and abs(north[row] - y) <= ground.cell_m
+                closed[row, column] |= inside
+    for x, y in points_m:
+        closed &= np.hypot(e - x, n - y) > _FREE_CELLS * ground.cell_m
+    return ground._replace(closed=closed)
+
+
+def _over_terrain(
+    terrain: Terrain, points: Sequence[Point], closed: Sequence[Closed], pace: Pace
+) -> dict[tuple[int, int], LegWay]:
+    """Ways of least time between points that lie on a terrain and near to each other, round what is closed."""
+    outlines = []
+    for one in closed:
+        corners = [lie_of(terrain, *position) for position in one.outline]
+        outlines.append(np.array([(lie.east_m, lie.north_m) for lie in corners]))
     lies = [lie_of(terrain, *p.position) for p in points]
     on = [k for k, lie in enumerate(lies) if math.isfinite(float(terrain.height_at(lie.east_m, lie.north_m)))]
     at = {k: (lies[k].east_m, lies[k].north_m) for k in on}
@@ -179,8 +218,9 @@ def _over_terrain(terrain: Terrain, points: Sequence[Point], pace: Pace) -> dict
         members = [on[k] for k in range(len(on)) if groups[k] == g]
         if len(members) < 2:
             continue
-        ground = ground_around(terrain, [at[k] for k in members])
-        for (i, j), way in least_times(ground, [at[k] for k in members], replace(walked, darkness=1.0)).items():
+        places = [at[k] for k in members]
+        ground = _close(ground_around(terrain, places), outlines, places)
+        for (i, j), way in least_times(ground, places, replace(walked, darkness=1.0)).items():
             a, b = members[i], members[j]
             # Within two cells of each other the grid says nothing.
             if way is None or math.dist(at[a], at[b]) < 2 * ground.cell_m:
@@ -214,6 +254,7 @@ def legs_between(
     terrain: Terrain | None,
     pace: Pace,
     detour: float,
+    closed: Sequence[Closed] = (),
 ) -> list[list[LegWay | None]]:
     """The fastest way by day from each point to each other; None where there is none, an empty one to itself.
 
@@ -231,12 +272,14 @@ def legs_between(
         How somebody walks.
     detour
         By how much a way is longer than a straight line where neither path nor terrain is known.
+    closed
+        What nobody walks over. Only ways over the terrain know of it.
 
     """
     known = [_on_ground(p, terrain) for p in points]
     every, ways = _rides(known, rides)
     lines = [_line(path, terrain) for path in paths if len(path.points) > 1]
-    over = _over_terrain(terrain, every, pace) if terrain else {}
+    over = _over_terrain(terrain, every, closed, pace) if terrain else {}
     count = len(every)
     for i in range(count):
         for j in range(count):

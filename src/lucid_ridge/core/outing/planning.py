@@ -9,9 +9,10 @@ from datetime import date, timedelta
 
 from lucid_ridge.core.light.terrain import Terrain, position_of
 from lucid_ridge.core.model.outing import Outing, OutingVisit, Spot
+from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.outing.chances import Chances, chances_of
 from lucid_ridge.core.outing.day_times import bounds_of, days_of, minute_of
-from lucid_ridge.core.outing.legs import LegWay, Path, Point, legs_between
+from lucid_ridge.core.outing.legs import Closed, LegWay, Path, Point, legs_between
 from lucid_ridge.core.outing.schedule import SECONDS, Plan, schedule
 from lucid_ridge.core.outing.task import Day, Task, Visit
 from lucid_ridge.core.sequence.timing import sequence_s
@@ -49,6 +50,37 @@ def stands_at(state: State) -> Point:
     place, composition = state.scene.place, state.scene.composition
     latitude, longitude = position_of(place.latitude_deg, place.longitude_deg, composition.east_m, composition.north_m)
     return Point(latitude, longitude, place.elevation_m + composition.ground_m)
+
+
+_WIDE_M = 20.0
+"""Water narrower than that is stepped or waded over, or has a bridge that nobody noted."""
+
+
+def closed_in(candidates: Sequence[Candidate]) -> tuple[Closed, ...]:
+    """What the scenes of an outing know that nobody walks over: wide water, and the lines that are not to be crossed."""
+    made = []
+    for candidate in candidates:
+        place, composition = candidate.state.scene.place, candidate.state.scene.composition
+
+        def at(east: float, north: float, place: Place = place) -> tuple[float, float]:
+            return position_of(place.latitude_deg, place.longitude_deg, east, north)
+
+        for e in composition.elements:
+            if e.silhouette == "water" and min(e.width_m, e.depth_m) >= _WIDE_M and not e.ridgeline:
+                turn = math.radians(e.turned_deg)
+                away, side = (math.sin(turn), math.cos(turn)), (math.cos(turn), -math.sin(turn))
+                corners = ((0, -0.5), (0, 0.5), (1, 0.5), (1, -0.5))
+                outline = tuple(
+                    at(
+                        e.east_m + d * e.depth_m * away[0] + w * e.width_m * side[0],
+                        e.north_m + d * e.depth_m * away[1] + w * e.width_m * side[1],
+                    )
+                    for d, w in corners
+                )
+                made.append(Closed(outline))
+        for line in composition.keep_out_lines:
+            made.append(Closed((at(line.from_east_m, line.from_north_m), at(line.to_east_m, line.to_north_m))))
+    return tuple(dict.fromkeys(made))
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,7 +155,7 @@ def put_together(
     done = {v.visit_id for v in outing.done} if now is not None else set()
     if ways is None:
         points = [c.point for c in candidates] + [_spot_point(s) for s in spots_of(outing)]
-        ways = legs_between(points, outing.rides, paths, terrain, outing.pace, outing.detour)
+        ways = legs_between(points, outing.rides, paths, terrain, outing.pace, outing.detour, closed_in(candidates))
     index = {c.visit.id: i for i, c in enumerate(candidates)}
     left = [i for i, c in enumerate(candidates) if c.visit.id not in done]
     count = len(candidates)

@@ -19,6 +19,7 @@ from lucid_ridge.reports.outing.words import (
     Clock,
     fall_words,
     left_out_words,
+    leg_reasons,
     leg_words,
     minutes_words,
     value_words,
@@ -30,12 +31,13 @@ _LONG_WAIT_MIN = 75
 
 @record
 class LegShown:
-    """A way on the line and on the map. ``line`` is latitude and longitude."""
+    """A way on the line and on the map. ``lines`` are latitude and longitude; ``reasons`` say how its time comes about."""
 
     leaves: Moment
     arrives: Moment
     text: str
     dark: bool
+    reasons: tuple[str, ...]
     by: tuple[By, ...]
     lines: tuple[tuple[tuple[float, float], ...], ...]
 
@@ -163,6 +165,7 @@ class _Day:
             arrives=self.axis.moment(min(leaves + minutes, arrives)),
             text=leg_words(way, minutes, dark, self.clock.units),
             dark=dark,
+            reasons=leg_reasons(way, self.put.outing.pace, self.put.outing.detour, self.clock.units),
             by=tuple(dict.fromkeys(s.by for s in way.stretches)),
             lines=tuple(s.line for s in way.stretches if s.by != "here"),
         )

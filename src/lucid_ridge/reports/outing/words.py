@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.light.terrain import apart_m
+from lucid_ridge.core.model.outing import Pace
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.outing.chances import Chances
 from lucid_ridge.core.outing.left_out import Change, Fall, LeftOut
@@ -76,6 +77,39 @@ def leg_words(way: LegWay, minutes: int, dark: bool, units: Units) -> str:
             told += f", {distance_text(round(ascent), units) if units == 'feet' else f'{ascent:.0f} m'} up"
         parts.append(told)
     return f"{minutes_words(minutes)} {', then '.join(parts)}{', by lamp' if dark and walked else ''}"
+
+
+_RULES = {
+    "naismith": "Naismith 1892: an hour for 5 km and another for 600 m up",
+    "langmuir": "Langmuir 1984: Naismith, with 10 min less for 300 m down at 5 to 12 degrees, 10 min more where steeper",
+    "tobler": "Tobler 1993: 6 exp(-3.5 |slope + 0.05|) km an hour, six tenths of that off a path",
+}
+
+
+def leg_reasons(way: LegWay, pace: Pace, detour: float, units: Units) -> tuple[str, ...]:
+    """How the time of a way comes about: each stretch with its figures, the factors, and by which rule."""
+    made = []
+    walked = False
+    for s in way.stretches:
+        if s.by in ("car", "boat", "other"):
+            made.append(f"{s.name}: {minutes_words(round(s.light_min))}, as typed")
+            continue
+        walked = True
+        name = (
+            f"along {s.name}"
+            if s.by == "path"
+            else "over the terrain, the way of least time"
+            if s.by == "terrain"
+            else f"straight, times {detour:g}"
+        )
+        ups = f", {s.ascent_m:.0f} m up, {s.descent_m:.0f} m down"
+        dark = f", {s.dark_min:.1f} min by lamp" if s.dark_min - s.light_min >= 0.05 else ""
+        made.append(f"{name}: {distance_text(s.length_m, units)}{ups}: {s.light_min:.1f} min{dark}")
+    if not walked:
+        return tuple(made)
+    factors = [(pace.own, "you"), (pace.load, "load"), (pace.ground, "ground"), (pace.darkness, "by lamp")]
+    told = ", ".join(f"{name} times {factor:g}" for factor, name in factors if factor != 1)
+    return (*made, *((f"factors: {told}",) if told else ()), _RULES[pace.rule])
 
 
 def cause_words(chances: Chances, clock: Clock, frames_min: int) -> str:
