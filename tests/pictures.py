@@ -121,11 +121,20 @@ class Album:
         b.keys("5")
         b.test_id("way-way-0")
         self.take("workbench-ways")
-        self.frame("Tarn as a mirror", "Photographs")
-        b.click("Lay under the view")
-        b.until(lambda: b.all("[data-testid='view'] image"))
-        self.take("workbench-photograph")
-        b.click("Take it away")
+        self.outings()
+
+    def outings(self) -> None:
+        b = self.browser
+        dawn = next(o for o in api(b.base, "GET", "/api/outings")["outings"] if o["name"] == "Dawn at the tarn")
+        b.open(f"/outings/{dawn['id']}")
+        b.test_id("day-line-0")
+        b.until(lambda: len(b.all("[data-testid='outing-map'] .leaflet-tile-loaded")) >= 6)
+        self.take("outing")
+        b.size(390, 844, phone=True)
+        b.open(f"/outings/{dawn['id']}/pack")
+        b.until(lambda: b.all("[data-testid='group-forgotten']"))
+        self.take("pack")
+        b.size(1280, 800)
 
     def pocket(self) -> None:
         """The workbench on a phone, and what somebody sees who has nothing yet."""
@@ -162,7 +171,6 @@ class Album:
         b.click("Begin")
         b.click("Start")
         b.until(lambda: "0:01 gone" in b.test_id("phase").text)
-        self.take("field-day")
         b.click("Stop and note")
         self.theme("night")
         b.open(b.driver.current_url.removeprefix(b.base))
