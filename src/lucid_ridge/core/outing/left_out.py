@@ -8,7 +8,7 @@ from typing import Literal
 
 from lucid_ridge.core.outing.rounds import MOST_CHANGED_MIN, Model, best, found
 from lucid_ridge.core.outing.schedule import Plan
-from lucid_ridge.core.outing.task import Task
+from lucid_ridge.core.outing.task import Task, worth
 from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, Timed, after_delay, run
 
 ReasonKind = Literal["no_chance", "late", "ground", "back", "no_way", "pushes", "outdone"]
@@ -95,17 +95,50 @@ def _near_miss(task: Task, plan: Plan, index: int) -> LeftOut:
     return nearest[2] if nearest else LeftOut(index, "no_way")
 
 
-def smallest_change(task: Task, plan: Plan, index: int, seconds: float = SECONDS) -> Change | None:
-    """The one thing that has to give least so that a visit fits beside all that is kept; None where none of them helps."""
+def change_in_order(task: Task, plan: Plan, index: int) -> Change | None:
+    """The one thing that has to give least so that a visit fits into the order that there is, found without a search."""
+    best: Change | None = None
+    for day, _, order, leave in _insertions(task, plan, index):
+        things: list[tuple[ChangeKind, int, int]] = [("margin", i, task.visits[i].margin_min) for i, _ in order]
+        things += [("earlier", day, MOST_CHANGED_MIN), ("later", day, MOST_CHANGED_MIN)]
+        for kind, i, could in things:
+            most = could if best is None else min(could, best.minutes - 1)
+            if most < 1 or not _holds(task, Change(kind, i, most, False), day, order, leave):
+                continue
+            low, high = 0, most
+            while high - low > 1:
+                middle = (low + high) // 2
+                low, high = (
+                    (low, middle) if _holds(task, Change(kind, i, middle, False), day, order, leave) else (middle, high)
+                )
+            best = Change(kind, i, high, False)
+    return best
+
+
+def _holds(task: Task, change: Change, day: int, order: Order, leave: int) -> bool:
+    begins = leave - change.minutes if change.kind == "earlier" else leave
+    return isinstance(run(changed(task, change), day, order, begins), DayPlan)
+
+
+def smallest_change(
+    task: Task, plan: Plan, index: int, seconds: float = SECONDS, known: Change | None = None
+) -> Change | None:
+    """The one thing that has to give least so that a visit fits beside all that is kept; None where none of them helps.
+
+    What is *known* to help is what is left where nothing smaller is found in the time.
+    """
     model = Model(task)
     given = model.relax(MOST_CHANGED_MIN)
     model.constrain(given)
     for i in range(len(task.visits)):
         model.model.add(model.in_[i] == int(i == index or i in plan.kept))
-    model.model.minimize(sum(amount for _, _, amount in given))
+    given_in_all = sum(amount for _, _, amount in given)
+    if known is not None:
+        model.model.add(given_in_all <= known.minutes)
+    model.model.minimize(given_in_all)
     solver, status = model.solve(seconds)
     if not found(status):
-        return None
+        return known
     kind, i, minutes = max(((k, i, solver.value(a)) for k, i, a in given), key=lambda g: g[2], default=("", 0, 0))
     return Change(kind, i, minutes, best(status)) if minutes else None  # type: ignore[arg-type]
 
@@ -119,6 +152,24 @@ def changed(task: Task, change: Change) -> Task:
     if change.kind == "earlier":
         return task.with_day(change.index, replace(day, leave_from=day.leave_from - change.minutes))
     return task.with_day(change.index, replace(day, back_by=day.back_by + change.minutes))
+
+
+def for_one_other(task: Task, plan: Plan, index: int) -> tuple[int, ...] | None:
+    """One visit, the least wanted first, in whose place another fits while the order of the rest stays; None without any."""
+    by_day = {day.day: tuple((t.visit, t.chance) for t in day.visits) for day in plan.days}
+    days = {c.day for c in task.visits[index].chances}
+    for other in sorted(plan.kept, key=lambda i: worth(task, task.visits[i])):
+        d = next(d for d, order in by_day.items() if any(i == other for i, _ in order))
+        rest = tuple(one for one in by_day[d] if one[0] != other)
+        out = task.days[d]
+        if d not in days or (rest and isinstance(run(task, d, rest, out.leave_from), Failure)):
+            continue
+        for chance in (c for c in task.visits[index].chances if c.day == d):
+            for k in range(len(rest) + 1):
+                tried = (*rest[:k], (index, chance), *rest[k:])
+                if isinstance(run(task, d, tried, out.leave_from), DayPlan):
+                    return (other,)
+    return None
 
 
 def in_place_of(task: Task, plan: Plan, index: int, seconds: float = SECONDS) -> tuple[int, ...] | None:
@@ -140,15 +191,19 @@ def left_out(task: Task, plan: Plan, seconds: float = SECONDS) -> tuple[LeftOut,
     """Why each visit that is left out is, in at most so many seconds together; later ones may lack their change then."""
     until = time.monotonic() + seconds
     made = []
-    for index in plan.left_out:
+    for k, index in enumerate(plan.left_out):
         if not task.visits[index].chances:
             made.append(LeftOut(index, "no_chance"))
             continue
         reason = _near_miss(task, plan, index)
-        left = until - time.monotonic()
-        change = smallest_change(task, plan, index, left) if left > 0 else None
-        left = until - time.monotonic()
-        instead = in_place_of(task, plan, index, left) if change is None and left > 0 else None
+        known = change_in_order(task, plan, index)
+        # Each its share of the time that is left.
+        left = (until - time.monotonic()) / (len(plan.left_out) - k)
+        change = smallest_change(task, plan, index, left, known) if left > 0 else known
+        left = (until - time.monotonic()) / (len(plan.left_out) - k)
+        instead = for_one_other(task, plan, index) if change is None else None
+        if change is None and instead is None and left > 0:
+            instead = in_place_of(task, plan, index, left)
         reordered = change is not None and not _fits_in(changed(task, change), plan, index)
         made.append(replace(reason, change=change, reordered=reordered, instead=instead))
     return tuple(made)

@@ -148,17 +148,18 @@ class Model:
         idle = model.new_bool_var(f"idle {d}")
         arcs.append((0, 0, idle))
         model.add(self.out[d] == self.back[d]).only_enforce_if(idle)
-        for i in range(len(task.visits)):
-            arcs.append((i + 1, i + 1, ~self.on_day[i][d]))
-            for a, b, leaves, arrives, key in (
-                (task.start(d), i, self.out[d], self.arrive[i], (0, i + 1)),
-                (i, task.end(d), self.leave[i], self.back[d], (i + 1, 0)),
-            ):
-                arcs += [(*key, flag) for flag in self._legs(task.legs[a][b], leaves, arrives, day.light, (d, *key))]
-            for j in range(len(task.visits)):
+        # Those that cannot fall on the day have no part in its round.
+        here = [i for i, visit in enumerate(task.visits) if any(c.day == d for c in visit.chances)]
+        node = {i: k + 1 for k, i in enumerate(here)}
+        for i in here:
+            arcs.append((node[i], node[i], ~self.on_day[i][d]))
+            out = self._legs(task.legs[task.start(d)][i], self.out[d], self.arrive[i], day.light, (d, 0, i + 1))
+            home = self._legs(task.legs[i][task.end(d)], self.leave[i], self.back[d], day.light, (d, i + 1, 0))
+            arcs += [(0, node[i], flag) for flag in out] + [(node[i], 0, flag) for flag in home]
+            for j in here:
                 if i != j and follows[i][j]:
                     found = self._legs(task.legs[i][j], self.leave[i], self.arrive[j], day.light, (d, i + 1, j + 1))
-                    arcs += [(i + 1, j + 1, flag) for flag in found]
+                    arcs += [(node[i], node[j], flag) for flag in found]
         model.add_circuit(arcs)
 
     def _legs(

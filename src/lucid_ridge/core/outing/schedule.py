@@ -13,17 +13,19 @@ References
 
 from __future__ import annotations
 
+import itertools
 import math
 import time
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from lucid_ridge.core.outing.rough import Orders, idle_min, rough, short_min
 from lucid_ridge.core.outing.rounds import Model, best, found
 from lucid_ridge.core.outing.task import Task, Value, value_of, worth
 from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, run, with_slack
 
 if TYPE_CHECKING:
-    from ortools.sat.python import cp_model
+    pass
 
 SECONDS = 5.0
 
@@ -51,20 +53,6 @@ class Plan:
         return [t.visit for day in self.days for t in day.visits]
 
 
-def short_min(task: Task, plan: DayPlan) -> int:
-    """By how much the visits of a day are set up later than they would like to be."""
-    made = 0
-    for t in plan.visits:
-        wished = task.visits[t.visit].ready_min
-        made += min(max(t.ready - (t.chance.opens - wished), 0), wished)
-    return made
-
-
-def idle_min(task: Task, plan: DayPlan) -> int:
-    """Walking and waiting on a day."""
-    return plan.back - plan.leave - sum(task.visits[t.visit].work_min for t in plan.visits)
-
-
 def _put_in_time(task: Task, d: int, order: Order, leave: int) -> DayPlan | None:
     """A day begun as early as costs neither readiness nor a minute more, so that most may slip."""
     plan = run(task, d, order, leave)
@@ -82,6 +70,8 @@ def _put_in_time(task: Task, d: int, order: Order, leave: int) -> DayPlan | None
 def schedule(task: Task, seconds: float = SECONDS) -> Plan:
     """The best plan, or the best that was found in a time.
 
+    A rough plan comes first. Where it has room for everything that has a chance, only its times are left to better.
+
     Parameters
     ----------
     task
@@ -90,40 +80,74 @@ def schedule(task: Task, seconds: float = SECONDS) -> Plan:
         How long may be searched.
 
     """
-    began = time.monotonic()
-    count = len(task.visits)
-    nothing = Plan((), tuple(range(count)), (0, 0, 0), (0, 0, 0), True, 0, 0)
-    if not task.days or not any(v.chances for v in task.visits):
-        return nothing
+    until = time.monotonic() + seconds
+    possible = sum(worth(task, v) for v in task.visits if v.chances)
+    if not task.days or not possible:
+        return _plan(task, (), possible, True)
+    start = _timed(task, rough(task, min(len(task.visits) ** 2 * _ROUGH_S, seconds * 0.2)))
     model = Model(task)
     model.constrain()
-    model.model.maximize(model.value())
-    solver, status = model.solve(seconds * 0.6)
-    if not found(status):
-        return Plan(
-            (), tuple(range(count)), (0, 0, 0), _split(task, sum(worth(task, v) for v in task.visits)), False, 0, 0
-        )
-    value, proven = round(solver.objective_value), best(status)
-    most = value if proven else max(value, math.floor(solver.best_objective_bound + 1e-6))
-    orders = model.orders(solver)
-    if value:
+    value = _worth_of(task, start)
+    most = possible
+    if value < possible:
         model.model.add(model.value() >= value)
-        model.model.clear_objective()  # type: ignore[no-untyped-call]
-        # The readiness is worth more than any walking and waiting there can be.
-        longest = sum(d.back_by - d.leave_from for d in task.days) + 1
-        model.model.minimize(sum(model.short) * longest + model.idle())
-        _hint(model, solver)
-        solver, status = model.solve(seconds - (time.monotonic() - began))
+        model.model.maximize(model.value())
+        _hint(model, start)
+        solver, status = model.solve((until - time.monotonic()) * 0.7)
         if found(status):
-            orders, proven = model.orders(solver), proven and best(status)
-        else:
-            proven = False
+            value = round(solver.objective_value)
+            start = _days(task, model.orders(solver))
+            most = value if best(status) else max(value, math.floor(solver.best_objective_bound + 1e-6))
+    left = until - time.monotonic()
+    if not value or left <= 0:
+        return _plan(task, start, most, value == most and not value)
+    model.model.clear_objective()  # type: ignore[no-untyped-call]
+    model.model.add(model.value() >= value)
+    # The readiness is worth more than any walking and waiting there can be.
+    longest = sum(d.back_by - d.leave_from for d in task.days) + 1
+    model.model.minimize(sum(model.short) * longest + model.idle())
+    _hint(model, start)
+    solver, status = model.solve(left)
+    if found(status):
+        start = _days(task, model.orders(solver))
+    return _plan(task, start, most, value == most and best(status))
+
+
+_ROUGH_S = 0.0025
+"""For so long, times the visits squared, a rough plan is bettered: a tenth of a second for six, a second for twenty."""
+
+
+def _timed(task: Task, orders: Orders) -> tuple[DayPlan, ...]:
+    """A rough plan in time, each day left as late as costs no readiness."""
+    made = []
+    for d, order in enumerate(orders):
+        if not order:
+            continue
+        plan = run(task, d, order, task.days[d].leave_from)
+        assert isinstance(plan, DayPlan)
+        later = run(task, d, order, plan.leave + with_slack(task, plan).slack_min)
+        ready = isinstance(later, DayPlan) and short_min(task, later) <= short_min(task, plan)
+        leave = later.leave if ready and isinstance(later, DayPlan) else plan.leave
+        put = _put_in_time(task, d, order, leave)
+        assert put is not None
+        made.append(put)
+    return tuple(made)
+
+
+def _days(task: Task, orders: list[tuple[Order, int]]) -> tuple[DayPlan, ...]:
     plans = [_put_in_time(task, d, order, leave) for d, (order, leave) in enumerate(orders) if order]
-    days = tuple(p for p in plans if p is not None)
+    return tuple(p for p in plans if p is not None)
+
+
+def _worth_of(task: Task, days: tuple[DayPlan, ...]) -> int:
+    return sum(worth(task, task.visits[t.visit]) for day in days for t in day.visits)
+
+
+def _plan(task: Task, days: tuple[DayPlan, ...], most: int, proven: bool) -> Plan:
     kept = [t.visit for day in days for t in day.visits]
     return Plan(
         days=days,
-        left_out=tuple(i for i in range(count) if i not in kept),
+        left_out=tuple(i for i in range(len(task.visits)) if i not in kept),
         value=value_of(task, kept),
         most=_split(task, most),
         proven=proven,
@@ -132,13 +156,46 @@ def schedule(task: Task, seconds: float = SECONDS) -> Plan:
     )
 
 
-def _hint(model: Model, solver: cp_model.CpSolver) -> None:
-    model.model.clear_hints()  # type: ignore[no-untyped-call]
-    for var in (*model.in_, *model.arrive, *model.first, *model.leave, *model.out, *model.back):
-        model.model.add_hint(var, solver.value(var))
-    for flags in (*model.chosen, *model.on_day, *model.arcs.values()):
-        for flag in flags:
-            model.model.add_hint(flag, solver.value(flag))
+def _hint(model: Model, days: tuple[DayPlan, ...]) -> None:
+    """Tell the solver a plan that holds, every choice of it."""
+    task, told = model.task, model.model
+    told.clear_hints()  # type: ignore[no-untyped-call]
+    by_day = {day.day: day for day in days}
+    timed = {t.visit: (day.day, t) for day in days for t in day.visits}
+    for i, visit in enumerate(task.visits):
+        d, t = timed.get(i, (-1, None))
+        told.add_hint(model.in_[i], int(t is not None))
+        for k, flag in enumerate(model.on_day[i]):
+            told.add_hint(flag, int(k == d))
+        for chance, flag in zip(visit.chances, model.chosen[i], strict=True):
+            told.add_hint(flag, int(t is not None and chance is t.chance))
+        if t is not None:
+            told.add_hint(model.arrive[i], t.arrive)
+            told.add_hint(model.first[i], t.first)
+            told.add_hint(model.leave[i], t.leave)
+    for d, day in enumerate(task.days):
+        plan = by_day.get(d)
+        told.add_hint(model.out[d], plan.leave if plan else day.leave_from)
+        told.add_hint(model.back[d], plan.back if plan else day.leave_from)
+        points = [0, *(t.visit + 1 for t in plan.visits), 0] if plan else []
+        steps = set(itertools.pairwise(points))
+        for (on, a, b), flags in model.arcs.items():
+            if on == d:
+                used = (a, b) in steps
+                by_lamp = used and not _by_day(task, plan, a, b)
+                for k, flag in enumerate(flags):
+                    told.add_hint(flag, int(used and (k == 0) == by_lamp))
+
+
+def _by_day(task: Task, plan: DayPlan | None, a: int, b: int) -> bool:
+    """Whether a step of a plan takes its time in daylight."""
+    assert plan is not None
+    here = {t.visit + 1: t for t in plan.visits}
+    leaves = here[a].leave if a else plan.leave
+    arrives = here[b].arrive if b else plan.back
+    points = (task.start(plan.day) if not a else a - 1, task.end(plan.day) if not b else b - 1)
+    leg = task.legs[points[0]][points[1]]
+    return leg is not None and arrives - leaves < leg.dark_min
 
 
 def _split(task: Task, number: int) -> Value:
