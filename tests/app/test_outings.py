@@ -66,6 +66,22 @@ def test_the_demo_dawn_has_room_for_three_of_four_and_says_why(demo):
     assert plan["readiness"]["groups"][0]["lines"][0]["name"] == "cable release or remote"
 
 
+def test_a_battery_that_went_flat_is_remembered(demo):
+    outing = _on(_saved(demo, "Dawn at the tarn")["outing"], DAY)
+    take = demo.get("/api/takes").json["takes"][0]
+    whole = demo.get(f"/api/takes/{take['id']}").json
+    frame = {"number": 1, "status": "done", "started_at": whole["started_at"], "exposed_s": 1}
+    body = {key: whole[key] for key in ("sequence_id", "started_at", "ended_at")} | {"frames": [frame]}
+    again = demo.put(f"/api/takes/{uuid4()}", json={**body, "faults": ["flat battery"]})
+    assert again.status_code < 300, again.json
+    first = _plan(demo, outing)["readiness"]["groups"][0]
+    assert first["key"] == "forgotten"
+    (line,) = [one for one in first["lines"] if one["key"] == "fault/flat battery"]
+    assert "charged" in line["name"] and "flat battery on" in line["why"]
+    long_ago = _on(outing, "2028-12-05")
+    assert "fault/flat battery" not in str(_plan(demo, long_ago)["readiness"])
+
+
 def test_ten_minutes_more_at_one_picture_make_another_fall(demo):
     outing = _on(_saved(demo, "Dawn at the tarn")["outing"], DAY)
 

@@ -1,5 +1,6 @@
 """The schedule of an outing against trying everything, against delays, and against what it says itself."""
 
+import math
 import random
 import time
 from dataclasses import replace
@@ -7,8 +8,9 @@ from dataclasses import replace
 import pytest
 
 from lucid_ridge.core.outing.left_out import changed, left_out, what_falls
+from lucid_ridge.core.outing.rough import orders_value, rough
 from lucid_ridge.core.outing.schedule import schedule
-from lucid_ridge.core.outing.task import Chance, Day, Leg, Task, Visit
+from lucid_ridge.core.outing.task import WANTED, Chance, Day, Leg, Task, Visit
 from lucid_ridge.core.outing.timing import DayPlan, Failure, after_delay, arrival, latest_leave, run
 from tests.core.outings_drawn import best_by_trying, drawn
 
@@ -111,6 +113,40 @@ def test_twenty_visits_are_answered_in_time_and_with_a_bound():
         assert time.monotonic() - began < 7
         _holds(task, plan)
         assert plan.most >= plan.value and (plan.proven <= (plan.most == plan.value))
+
+
+def _dawns_and_dusks(count: int, days: int) -> Task:
+    """What is hard about real ones: each picture has its light at the same times, morning and evening, every day."""
+    r = random.Random(count)
+    outs = tuple(Day(1440 * d + 300, 1440 * d + 1200, ((1440 * d + 420, 1440 * d + 1100),)) for d in range(days))
+
+    def chances() -> tuple[Chance, ...]:
+        opens = [1440 * d + at + r.randint(-5, 15) for d in range(days) for at in (430, 980)]
+        return tuple(Chance(at // 1440, at, at + 50, -9999, 99999, at) for at in opens)
+
+    visits = tuple(Visit(str(i), r.choice(WANTED), 10, r.choice([1, 5, 20]), 15, 30, chances()) for i in range(count))
+    points = [(r.uniform(0, 90), r.uniform(0, 90)) for _ in range(count + 2 * days)]
+    legs = tuple(tuple(Leg(int(math.dist(a, b)), int(1.3 * math.dist(a, b))) for b in points) for a in points)
+    return Task(outs, visits, legs)
+
+
+@pytest.mark.parametrize(("count", "days"), [(20, 2), (20, 7), (40, 3)])
+def test_many_that_want_the_same_light_get_a_good_answer_in_time(count, days):
+    task = _dawns_and_dusks(count, days)
+    began = time.monotonic()
+    plan = schedule(task)
+    assert time.monotonic() - began < 8
+    _holds(task, plan)
+    at_once = rough(task, 0.1)
+    assert plan.value >= orders_value(task, at_once) > (0, 0, 0)
+    assert plan.most >= plan.value and (plan.proven <= (plan.most == plan.value))
+    reasons = left_out(task, plan)
+    assert [one.visit for one in reasons] == list(plan.left_out)
+    for one in reasons[:3]:
+        if one.instead:
+            others = {*plan.kept, one.visit} - set(one.instead)
+            only = tuple(v if i in others else replace(v, chances=()) for i, v in enumerate(task.visits))
+            assert set(schedule(replace(task, visits=only)).kept) == others
 
 
 def test_no_time_at_all_is_an_honest_answer():

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from uuid import UUID, uuid4
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import now
 from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.app.editing import check_new_id, check_version, copy_name, database, find, owner
+from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.outings.assembling import Assembled, Remembered, assemble, forecasts_for, id_of, shelf, with_zones
 from lucid_ridge.app.outings.documents import OUTING
 from lucid_ridge.app.outings.files import TYPES, written
@@ -43,7 +44,7 @@ from lucid_ridge.core.outing.planning import Candidate, Put, on_dates, put_toget
 from lucid_ridge.core.outing.schedule import Plan, schedule
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.reports.outing.plan import PlanShown, clock_of, plan_shown
-from lucid_ridge.reports.outing.readiness import readiness_shown
+from lucid_ridge.reports.outing.readiness import SPARED, readiness_shown
 from lucid_ridge.reports.outing.weather import dates_shown, go_or_stay, instead
 from lucid_ridge.reports.outing.words import minutes_words
 
@@ -211,6 +212,24 @@ _plans: Remembered[tuple[Plan, tuple[LeftOut, ...]]] = Remembered(64)
 """Ticking a list or naming whom to call asks for nothing new."""
 
 
+def faults_before(session: Session, before: datetime) -> tuple[tuple[str, date], ...]:
+    """The last days of the year before an instant on which something failed that packing spares one."""
+    found = []
+    for fault in SPARED:
+        at = session.scalar(
+            select(func.max(Take.started_at)).where(
+                Take.owner_id == owner(),
+                Take.deleted_at.is_(None),
+                Take.faults.contains([fault]),
+                Take.started_at < before,
+                Take.started_at > before - timedelta(days=365),
+            )
+        )
+        if at is not None:
+            found.append((fault, at.date()))
+    return tuple(found)
+
+
 def _planned(outing: Outing, at: datetime | None) -> tuple[Assembled, Put, Plan, tuple[LeftOut, ...]]:
     found = assemble(outing)
     minute = None if at is None else minute_of(at)
@@ -242,11 +261,12 @@ def plan_of(outing: Outing, units: Units, at: datetime | None = None) -> OutingP
     found, put, made, reasons = _planned(outing, at)
     shown = plan_shown(put, made, units, minute_of(at or now()), reasons)
     with database().transaction() as session:
-        forgotten = forgotten_before(session, when(put.task.days[0].leave_from))
+        first = when(put.task.days[0].leave_from)
+        forgotten, faults = forgotten_before(session, first), faults_before(session, first)
     return OutingPlanOut(
         plan=shown,
         weather=go_or_stay(put, made, _forecasts(put), units),
-        readiness=readiness_shown(found.outing, put, shown, found.places, forgotten),
+        readiness=readiness_shown(found.outing, put, shown, found.places, forgotten, faults),
         gone=found.gone,
     )
 

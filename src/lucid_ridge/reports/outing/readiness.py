@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from datetime import date
 from typing import Literal
 
 from lucid_ridge.core.model.outing import Outing
@@ -65,6 +66,9 @@ class ReadinessShown:
     cautions: tuple[Caution, ...]
     standing_caution: str
 
+
+SPARED = {"flat battery": "spare battery, charged today", "full card": "second card, emptied"}
+"""What to pack against faults of the logbook."""
 
 STANDING = (
     "Times on foot are estimates and no way shown is a recommended route. Local rules, tide tables, warnings and the ground "
@@ -196,7 +200,12 @@ def _person(outing: Outing, put: Put, plan: PlanShown) -> list[tuple[Group, str,
 
 
 def readiness_shown(
-    outing: Outing, put: Put, plan: PlanShown, places: list[PlaceWords], forgotten: tuple[str, ...]
+    outing: Outing,
+    put: Put,
+    plan: PlanShown,
+    places: list[PlaceWords],
+    forgotten: tuple[str, ...],
+    faults: tuple[tuple[str, date], ...] = (),
 ) -> ReadinessShown:
     """The list to tick.
 
@@ -208,6 +217,8 @@ def readiness_shown(
         What is noted of the places that are visited.
     forgotten
         Names of lines that were left at home the last time.
+    faults
+        Faults that the logbook tells of and packing can spare one, each with its last day.
 
     """
     ticks = set(outing.packing.ticked)
@@ -226,6 +237,11 @@ def readiness_shown(
                     forgotten=True,
                 )
             )
+    for fault, day in faults:
+        name, key = SPARED[fault], f"fault/{fault}"
+        why = f"{fault} on {day.day} {day:%b %Y}, by the logbook"
+        line = PackLine(key=key, name=name, why=why, trouble="", ticked=key in ticks, forgotten=True)
+        groups["forgotten"].append(line)
     for group, key, name, why, trouble in lines:
         again = name in forgotten
         told = f"left at home last time; {why}" if again and why else "left at home last time" if again else why
