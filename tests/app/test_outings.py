@@ -282,6 +282,7 @@ def test_planned_from_now_on(demo):
     leave = datetime.fromisoformat(plan["plan"]["days"][0]["leave"]["at_utc"])
     assert leave >= left
     assert plan["plan"]["days"][0]["now"] is not None
+    assert plan["plan"]["days"][0]["heading"].startswith(f"Leave {first['name']} ")
     late = _plan(demo, {**outing, "done": done}, now=(left + timedelta(hours=6)).isoformat())
     assert _kept(late) == []
 

@@ -36,6 +36,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "outings": ("/outings", "Dawn at the tarn"),
         "outing": (f"/outings/{dawn['id']}", "no better plan exists"),
         "pack": (f"/outings/{dawn['id']}/pack", "Look out for"),
+        "way": (f"/outings/{dawn['id']}/way", "leave Lay-by at the dam"),
         "home": ("/", "Recent takes"),
         "begin": ("/begin", "Running water"),
         "photograph": ("/begin/photograph", "Drop a photograph"),

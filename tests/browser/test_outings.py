@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import urllib.request
 from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import gpxpy
 import icalendar
@@ -237,3 +238,50 @@ def test_one_composition_may_be_visited_twice(browser: Browser, kept):
     browser.open(f"/outings/{ident}")
     browser.shows("2 of 2 pictures")
     assert len(browser.all("[data-testid='visit-Boathouse at first light']")) == 2
+
+
+def test_on_the_way_the_next_step_and_what_being_late_costs(browser: Browser, kept):
+    ident = outing_of(browser, "Dawn at the tarn")
+    kept(ident)
+    browser.size(390, 844, phone=True)
+    browser.open(f"/outings/{ident}/way")
+    browser.until(lambda: "leave Lay-by at the dam" in browser.test_id("next-step").text)
+    browser.click("5 min")
+    browser.shows("Everything still fits.")
+    # Held to its minute with little time to get there, the first picture is the first to fall.
+    one = api(browser.base, "GET", f"/api/outings/{ident}")
+    outing = one["outing"]
+    outing["days"] = [outing["days"][0] | {"leave_from": "08:10:00"}]
+    outing["visits"] = [
+        v | ({"first_at": f"{FIRST}T08:45:00Z"} if v["id"] == "glass-visit" else {}) for v in outing["visits"]
+    ]
+    api(browser.base, "PUT", f"/api/outings/{ident}", {"version": one["version"], "name": "Late", "outing": outing})
+    browser.driver.refresh()
+    browser.until(lambda: "08:1" in browser.test_id("next-step").text)
+    browser.click("10 min")
+    browser.shows("Tarn turned to glass falls")
+    assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= 390
+
+
+def test_on_the_way_what_is_done_is_done_and_the_rest_goes_on_from_there(browser: Browser, kept):
+    ident = outing_of(browser, "Dawn at the tarn")
+    kept(ident)
+    zone = ZoneInfo("Europe/London")
+    begun, ends = datetime.now(zone) - timedelta(hours=3), datetime.now(zone) + timedelta(hours=6)
+    one = api(browser.base, "GET", f"/api/outings/{ident}")
+    day = {"date": str(begun.date()), "leave_from": f"{begun:%H:%M}:00", "back_by": f"{ends:%H:%M}:00"}
+    at = [datetime.now(UTC) + timedelta(minutes=m) for m in (-60, 60, 100, 140)]
+    nailed = zip(one["outing"]["visits"], at, strict=True)
+    visits = [v | {"first_at": f"{m:%Y-%m-%dT%H:%M}:00Z"} for v, m in nailed]
+    body = {"version": one["version"], "name": "Now", "outing": one["outing"] | {"days": [day], "visits": visits}}
+    api(browser.base, "PUT", f"/api/outings/{ident}", body)
+    browser.open(f"/outings/{ident}/way")
+    browser.until(lambda: "late" in browser.test_id("next-step").text)
+    first = "Done at Tarn turned to glass"
+    browser.click(first)
+    browser.until(lambda: len(saved(browser, ident)["done"]) == 1)
+    # The rest goes on from where that picture was left.
+    browser.until(lambda: browser.test_id("next-step").text.startswith("leave Tarn turned to glass"))
+    browser.until(lambda: first not in browser.text())
+    browser.click("Begin anew: nothing is done")
+    browser.until(lambda: saved(browser, ident)["done"] == [])

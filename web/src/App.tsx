@@ -19,6 +19,7 @@ const WorkbenchPage = lazy(() => import("./workbench/WorkbenchPage"));
 const FieldPage = lazy(() => import("./field/FieldPage"));
 const OutingsPage = lazy(() => import("./outings/OutingsPage"));
 const OutingPage = lazy(() => import("./outings/OutingPage"));
+const OnTheWayPage = lazy(() => import("./outings/OnTheWayPage"));
 const PackPage = lazy(() => import("./outings/PackPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
@@ -47,6 +48,7 @@ export function App() {
             <Route path="/field/:id" element={<FieldPage />} />
             <Route path="/outings" element={<OutingsPage />} />
             <Route path="/outings/:id" element={<OutingPage />} />
+            <Route path="/outings/:id/way" element={<OnTheWayPage />} />
             <Route path="/outings/:id/pack" element={<PackPage />} />
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />

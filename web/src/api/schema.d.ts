@@ -3198,6 +3198,8 @@ export interface components {
             others: components["schemas"]["OtherShown"][];
             /** Starts At */
             starts_at: string;
+            /** Steps */
+            steps: components["schemas"]["OutingStep"][];
             /** Sun */
             sun: components["schemas"]["Mark"][];
             /** Ticks */
@@ -5747,6 +5749,32 @@ export interface components {
             plan: components["schemas"]["PlanShown"];
             readiness: components["schemas"]["ReadinessShown"];
             weather: components["schemas"]["GoOrStay"];
+        };
+        /**
+         * OutingStep
+         * @description Something to do at a time; ``visit_id`` is of the picture it is about, None for the ends of a day.
+         */
+        OutingStep: {
+            /**
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Clock Text */
+            clock_text: string;
+            /** Day */
+            day: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "leave" | "arrive" | "first" | "leave_by" | "back";
+            /** Note */
+            note: string;
+            /** Text */
+            text: string;
+            /** Visit Id */
+            visit_id: string | null;
         };
         /**
          * OutingVisit

@@ -197,6 +197,9 @@ function Whole({ saved }: { saved: OutingOut }) {
           <Button asChild variant="outline">
             <Link to={`/outings/${saved.id}/pack`}>Pack{shown ? ` ${shown.readiness.ticked}/${shown.readiness.lines}` : ""}</Link>
           </Button>
+          <Button asChild>
+            <Link to={`/outings/${saved.id}/way`}>On the way</Link>
+          </Button>
           <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
           {out ? (
             <TickField

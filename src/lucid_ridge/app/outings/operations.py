@@ -351,7 +351,8 @@ def next_one(units: Units) -> NextOut:
         return _NOTHING
     outing = OUTING.read(row.document)
     with turn():
-        _, put, made, reasons = _planned(outing, None)
+        # Once something of it is done, the rest is planned from now on.
+        _, put, made, reasons = _planned(outing, at if outing.done else None)
         shown = plan_shown(put, made, units, minute_of(at), reasons)
     leave_at = next((d.leave.at_utc for d in shown.days if d.leave is not None and d.leave.at_utc > at), None)
     text, next_at = _next_step(shown, at)
@@ -368,16 +369,9 @@ def next_one(units: Units) -> NextOut:
 
 def _next_step(shown: PlanShown, at: datetime) -> tuple[str, datetime | None]:
     """What comes next on the line of an outing."""
-    for day in shown.days:
-        if day.leave is not None and day.leave.at_utc > at:
-            return f"leave {day.starts_at}", day.leave.at_utc
-        for visit in day.visits:
-            for moment, words in ((visit.arrive, "be at"), (visit.first, "first frame at"), (visit.leave_by, "leave")):
-                if moment.at_utc > at:
-                    return f"{words} {visit.name}", moment.at_utc
-        if day.back is not None and day.back.at_utc > at:
-            return f"back at {day.ends_at}", day.back.at_utc
-    return "", None
+    ahead = (one for day in shown.days for one in day.steps if one.at_utc > at)
+    found = next(ahead, None)
+    return ("", None) if found is None else (found.text, found.at_utc)
 
 
 def file_of(outing_id: UUID, form: FileForm, units: Units) -> tuple[bytes, str, str]:

@@ -92,6 +92,8 @@ class Put:
     chances: tuple[Chances, ...]
     ways: tuple[tuple[LegWay | None, ...], ...]
     task: Task
+    left_last: tuple[str | None, ...]
+    """For each day under way the name of the visit that was left last; None where it begins at its start."""
 
     def way(self, a: int, b: int) -> LegWay | None:
         """The way from one point of the task to another."""
@@ -177,7 +179,8 @@ def put_together(
         for i, found in zip(left, chances, strict=True)
     )
     legs = tuple(tuple(None if way is None else way.leg for way in row) for row in chosen)
-    return Put(outing, tuple(candidates[i] for i in left), chances, chosen, Task(days, visits, legs))
+    last = tuple(candidates[index[at[d]]].name if at.get(d) in index else None for d in range(len(days)))
+    return Put(outing, tuple(candidates[i] for i in left), chances, chosen, Task(days, visits, legs), last)
 
 
 def moved_to(outing: Outing, first: date) -> Outing:

@@ -15,6 +15,7 @@ from lucid_ridge.core.outing.schedule import Plan
 from lucid_ridge.core.outing.timing import Timed, latest_leave
 from lucid_ridge.core.records import record
 from lucid_ridge.reports.outing.line import Axis, Band, Mark, Moment, Part, TideLine, sun_on, tide_on
+from lucid_ridge.reports.outing.steps import OutingStep, step
 from lucid_ridge.reports.outing.words import (
     Clock,
     fall_words,
@@ -102,6 +103,7 @@ class DayShown:
     way_back: LegShown | None
     now: Moment | None
     zone_text: str
+    steps: tuple[OutingStep, ...]
 
 
 @record
@@ -151,6 +153,7 @@ class _Day:
         self.axis = Axis(first - _BESIDE_MIN, last + _BESIDE_MIN, clock, out.leave_from)
         outing_day = put.outing.days[day]
         self.start = outing_day.start or put.outing.start
+        self.from_name = put.left_last[day] or self.start.name
         self.end = outing_day.end or (self.start if outing_day.start else put.outing.end or self.start)
 
     def leg(self, a: int, b: int, leaves: int, arrives: int) -> LegShown:
@@ -241,6 +244,25 @@ class _Day:
                 )
         return tuple(made)
 
+    def steps(self, visits: tuple[VisitShown, ...], back: LegShown | None) -> tuple[OutingStep, ...]:
+        """What there is to do, one after the other."""
+        if self.plan is None or back is None:
+            return ()
+        d = self.index
+        made = [
+            step(
+                "leave", d, None, self.axis.moment(self.plan.leave), f"leave {self.from_name}", visits[0].way_there.text
+            )
+        ]
+        for k, v in enumerate(visits):
+            onward = visits[k + 1].way_there.text if k + 1 < len(visits) else back.text
+            made += [
+                step("arrive", d, v.visit_id, v.arrive, f"be at {v.name}", f"set up by {v.set_up_by.text}"),
+                step("first", d, v.visit_id, v.first, f"first frame at {v.name}", v.frames_text),
+                step("leave_by", d, v.visit_id, v.leave_by, f"leave {v.name}", onward),
+            ]
+        return (*made, step("back", d, None, self.axis.moment(self.plan.back), f"back at {self.end.name}"))
+
     def shown(self) -> DayShown:
         """The whole day."""
         out, axis, plan = self.put.task.days[self.index], self.axis, self.plan
@@ -252,7 +274,7 @@ class _Day:
         heading, leave_text, back = "Nothing fits on this day", "", None
         if plan is not None:
             heading = (
-                f"Leave {self.start.name} {self.clock.at(plan.leave)}, {count} {'picture' if count == 1 else 'pictures'}, "
+                f"Leave {self.from_name} {self.clock.at(plan.leave)}, {count} {'picture' if count == 1 else 'pictures'}, "
                 f"back {self.clock.at(plan.back, out.leave_from)}"
             )
             falls = fall_words(self.put, what_falls(self.put.task, plan, -1), self.clock.at(out.back_by))
@@ -265,7 +287,7 @@ class _Day:
             to_utc=when(axis.last),
             date_text=self.clock.date(out.leave_from),
             heading=heading,
-            starts_at=self.start.name,
+            starts_at=self.from_name,
             ends_at=self.end.name,
             leave=None if plan is None else axis.moment(plan.leave),
             back=None if plan is None else axis.moment(plan.back),
@@ -280,6 +302,7 @@ class _Day:
             way_back=back,
             now=None if self.now is None or not axis.first <= self.now <= axis.last else axis.moment(self.now),
             zone_text=f"{self.clock.local(out.leave_from):%Z}",
+            steps=self.steps(visits, back),
         )
 
 
