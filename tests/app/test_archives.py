@@ -26,6 +26,7 @@ from lucid_ridge.app.archives.records import ALL, KINDS, as_json, columns_of, re
 from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER, Photographer
 from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.identity import Who
+from lucid_ridge.app.jobs.works import counted
 from lucid_ridge.app.tables import Base, OutlookRow, PlaceRow, SequenceRow
 from lucid_ridge.formats.geography import read_geojson
 from lucid_ridge.formats.sealed import SealedError, verify
@@ -542,3 +543,9 @@ def test_an_archive_may_come_while_others_write(valley, tmp_path):
     with valley.extensions["database"].transaction() as session:
         session.execute(delete(OutlookRow))
         assert session.scalars(select(SequenceRow)).first() is not None
+
+
+def test_every_kind_of_record_has_its_words():
+    counts = {kind.name: number for number, kind in enumerate(KINDS, 2)}
+    said = counted(counts)
+    assert all(f"{number} " in said for number in counts.values()) and said.count(",") == len(KINDS) - 1

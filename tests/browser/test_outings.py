@@ -14,7 +14,15 @@ from selenium.webdriver.common.by import By
 
 from .conftest import Browser, api, composition_id
 
-FIRST = "2026-12-05"
+
+def _the_fifth_of_december() -> str:
+    """The next one that is not over: its light is about the same every year."""
+    today = datetime.now(UTC).date()
+    this = today.replace(month=12, day=5)
+    return str(this if today < this else this.replace(year=this.year + 1))
+
+
+FIRST = _the_fifth_of_december()
 
 
 def outing_of(browser: Browser, name: str, day: str | None = FIRST) -> str:

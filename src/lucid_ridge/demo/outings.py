@@ -127,9 +127,15 @@ def _hours(outing: Outing) -> tuple[int, int]:
 
 
 def _first_fitting(outing: Outing, today: date) -> Outing:
+    """The outing on the first day that has room for it; where its light comes on none of them, at any time of day."""
     found = assemble(outing)
-    tried = (moved_to(outing, today + timedelta(days=k)) for k in range(2, _AHEAD_DAYS))
-    return next((one for one in tried if _fits(found, one)), moved_to(outing, today + timedelta(days=2)))
+    any_time = replace(outing, visits=tuple(replace(v, goal="any") for v in outing.visits))
+    for wanted in (outing, any_time):
+        for k in range(2, _AHEAD_DAYS):
+            tried = moved_to(wanted, today + timedelta(days=k))
+            if _fits(found, tried):
+                return tried
+    return moved_to(outing, today + timedelta(days=2))
 
 
 def _against_one_day(outing: Outing, today: date) -> Outing:

@@ -44,7 +44,7 @@ export function useJobs() {
 const HANGS_ON = {
   terrain: ["terrains"],
   backup: ["backups"],
-  import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "preferences"],
+  import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "outings", "preferences"],
 } as const;
 
 /** One job: how far it is or how it ended, and what can be asked of it. */

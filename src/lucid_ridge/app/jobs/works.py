@@ -18,11 +18,11 @@ from lucid_ridge.formats.sealed import SealedError
 _PLURAL = {
     "kit item": "kit items", "terrain": "terrains", "place": "places", "mark or path": "marks and paths",
     "composition": "compositions", "variant": "variants", "photograph": "photographs", "sequence": "sequences",
-    "take": "takes",
+    "take": "takes", "outing": "outings",
 }  # fmt: skip
 
 
-def _counted(counts: dict[str, int]) -> str:
+def counted(counts: dict[str, int]) -> str:
     """So many of each kind, in words."""
     told = []
     for kind in KINDS:
@@ -49,7 +49,7 @@ def _export(job: Running) -> None:
 
 
 def _told_of(taken: Taken) -> str:
-    fresh, known = _counted(taken.added), _counted(taken.known)
+    fresh, known = counted(taken.added), counted(taken.known)
     if not fresh:
         return "Nothing new in it: all of it is here already." if known else "There was nothing in it."
     return f"New here: {fresh}." + (f" Here already: {known}." if known else "")
