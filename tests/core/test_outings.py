@@ -29,9 +29,9 @@ from lucid_ridge.core.model.place import Forecast, ForecastHour, TideConstituent
 from lucid_ridge.core.model.wanted import LightWish, LitWish
 from lucid_ridge.core.outing.chances import chances_of, light_spans
 from lucid_ridge.core.outing.check import check_outing
-from lucid_ridge.core.outing.day_times import days_of, instant, minute_of, when
+from lucid_ridge.core.outing.day_times import days_of, ends_of, instant, minute_of, when
 from lucid_ridge.core.outing.legs import Closed, Path, Point, legs_between
-from lucid_ridge.core.outing.planning import Candidate, moved_to, put_together, stands_at
+from lucid_ridge.core.outing.planning import Candidate, moved_to, put_together, stands_at, ways_of
 from lucid_ridge.core.outing.readiness import charges, cold_share, demand_of, use_of
 from lucid_ridge.core.outing.schedule import schedule
 from lucid_ridge.core.outing.task import Day
@@ -64,6 +64,14 @@ def test_a_day_by_the_clock(day, leave, back, minutes):
     assert made.back_by - made.leave_from == minutes
     assert when(made.leave_from).astimezone(ZoneInfo(LONDON)).time() == leave
     assert when(made.back_by).astimezone(ZoneInfo(LONDON)).time() == back
+
+
+def test_a_day_with_a_start_of_its_own_comes_back_to_it():
+    madrid = replace(CAR, name="hut", time_zone="Europe/Madrid")
+    day = OutingDay(date=date(2026, 7, 1), leave_from=time(8), back_by=time(12), start=madrid)
+    outing = Outing(days=(day,), start=CAR, end=replace(CAR, name="home"))
+    assert ends_of(outing, 0) == (madrid, madrid)
+    assert days_of(outing)[0].back_by - days_of(outing)[0].leave_from == 240
 
 
 def test_a_time_that_the_clock_jumps_over_or_shows_twice():
@@ -353,12 +361,13 @@ def _candidates(count: int) -> list[Candidate]:
 def test_planned_from_now_on_what_is_done_stays_done():
     candidates = _candidates(4)
     outing = _outing(date(2026, 10, 18), time(6), time(16), visits=tuple(c.visit for c in candidates))
-    put = put_together(outing, candidates, (), None)
+    ways = ways_of(outing, candidates, (), None)
+    put = put_together(outing, candidates, ways)
     assert [put.candidates[i].visit.id for i in schedule(put.task).kept] == ["v0", "v1", "v2", "v3"]
     left = datetime(2026, 10, 18, 9, 50, tzinfo=UTC)
     under_way = replace(outing, done=(DoneVisit(visit_id="v1", left_at=left),))
     now = minute_of(left)
-    later = put_together(under_way, candidates, (), None, now=now)
+    later = put_together(under_way, candidates, ways, now)
     plan = schedule(later.task)
     kept = [later.candidates[i].visit.id for i in plan.kept]
     assert kept == ["v2", "v3"] and [c.visit.id for c in later.candidates] == ["v0", "v2", "v3"]

@@ -136,9 +136,7 @@ def tide(request: TideRequest) -> TideAnswer:
         raise SceneError([FieldProblem(pointer="/start_utc", message=message)])
     start = request.start_utc.timestamp()
     at = np.arange(start - 600, start + request.hours * 3600 + 600, 300.0)
-    heights = tide_height(
-        at, request.station.mean_m, [(c.name, c.amplitude_m, c.phase_deg) for c in request.station.constituents]
-    )
+    heights = tide_height(at, request.station.mean_m, request.station.harmonics)
     return TideAnswer(
         turns=[
             TideTurnAnswer(at_utc=datetime.fromtimestamp(round(t), UTC), height_m=h, high=high)

@@ -17,7 +17,7 @@ from lucid_ridge.core.outing.check import check_outing
 from lucid_ridge.core.outing.day_times import minute_of
 from lucid_ridge.core.outing.left_out import left_out
 from lucid_ridge.core.outing.legs import Path
-from lucid_ridge.core.outing.planning import Candidate, put_together, stands_at
+from lucid_ridge.core.outing.planning import Candidate, put_together, stands_at, ways_of
 from lucid_ridge.core.outing.schedule import schedule
 from lucid_ridge.core.outing.walking import RULES, profile
 from lucid_ridge.core.records import FieldProblem, SceneError
@@ -137,7 +137,8 @@ def outing(request: OutingRequest) -> OutingAnswer:
         candidates.append(Candidate(visit, name, state, stands_at(state)))
     now = None if request.now is None else minute_of(request.now)
     paths = [Path(name, tuple(points)) for name, points in request.paths.items()]
-    put = put_together(request.outing, candidates, paths, None, now)
+    ways = ways_of(request.outing, candidates, paths, None)
+    put = put_together(request.outing, candidates, ways, now)
     plan = schedule(put.task, request.seconds)
     shown = plan_shown(put, plan, request.units, now, left_out(put.task, plan))
     forecasts = {scene.place: scene.forecast for scene in request.scenes.values() if scene.forecast is not None}

@@ -28,10 +28,10 @@ from lucid_ridge.app.terrains.operations import load, terrain_of
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.core.changes.check import check_scene
 from lucid_ridge.core.light.terrain import Terrain
-from lucid_ridge.core.model.outing import Outing, OutingVisit, Ride, Spot
+from lucid_ridge.core.model.outing import Outing, OutingVisit, Spot
 from lucid_ridge.core.model.place import Forecast, Place
-from lucid_ridge.core.outing.legs import LegWay, Path, Point, legs_between
-from lucid_ridge.core.outing.planning import Candidate, closed_in, spots_of, stands_at
+from lucid_ridge.core.outing.legs import LegWay, Path
+from lucid_ridge.core.outing.planning import Candidate, closed_in, points_of, stands_at, ways_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.state.state import State, build_state
 from lucid_ridge.reports.outing.readiness import PlaceWords
@@ -220,19 +220,15 @@ def _ways_of(
     outing: Outing, candidates: list[Candidate], paths: list[tuple[UUID, int, str, list[list[float]]]]
 ) -> list[list[LegWay | None]]:
     ground, terrain = _ground(outing, candidates)
-    points = [c.point for c in candidates]
-    points += [Point(s.latitude_deg, s.longitude_deg, s.elevation_m) for s in spots_of(outing)]
-    rides: tuple[Ride, ...] = outing.rides
-    closed = closed_in(candidates)
+    # All that the ways follow from.
     key = (
-        owner(),
-        closed, tuple(points), rides, tuple((i, v) for i, v, _, _ in paths),
-        ground, outing.pace, outing.detour,
+        owner(), tuple(points_of(outing, candidates)), closed_in(candidates), outing.rides,
+        tuple((i, v) for i, v, _, _ in paths), ground, outing.pace, outing.detour,
     )  # fmt: skip
 
     def make() -> list[list[LegWay | None]]:
         lines = [Path(name, tuple((p[0], p[1], p[2]) for p in line)) for _, _, name, line in paths]
-        return legs_between(points, rides, lines, terrain, outing.pace, outing.detour, closed)
+        return ways_of(outing, candidates, lines, terrain)
 
     return _ways.get(key, make)
 

@@ -233,7 +233,7 @@ def faults_before(session: Session, before: datetime) -> tuple[tuple[str, date],
 def _planned(outing: Outing, at: datetime | None) -> tuple[Assembled, Put, Plan, tuple[LeftOut, ...]]:
     found = assemble(outing)
     minute = None if at is None else minute_of(at)
-    put = put_together(found.outing, found.candidates, (), None, now=minute, ways=found.ways)
+    put = put_together(found.outing, found.candidates, found.ways, minute)
 
     def make() -> tuple[Plan, tuple[LeftOut, ...]]:
         made = schedule(put.task, SCHEDULE_S)
@@ -313,7 +313,7 @@ def in_place_of_it(sent: PlanBody) -> InsteadOut:
     start = (outing.start.latitude_deg, outing.start.longitude_deg)
     with turn():
         found = assemble(outing)
-        put = put_together(found.outing, found.candidates, (), None, ways=found.ways)
+        put = put_together(found.outing, found.candidates, found.ways)
         with database().transaction() as session:
             saved = shelf(session)
         near = [

@@ -38,6 +38,11 @@ class TideStation:
     mean_m: Annotated[float, Ge(-50), Le(50)] = 0.0
     constituents: Annotated[tuple[TideConstituent, ...], MinLen(1), MaxLen(40)]
 
+    @property
+    def harmonics(self) -> list[tuple[str, float, float]]:
+        """Name, amplitude and phase of each constituent, as `core.light.tide` takes them."""
+        return [(c.name, c.amplitude_m, c.phase_deg) for c in self.constituents]
+
 
 @record
 class Place:

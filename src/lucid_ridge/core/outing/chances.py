@@ -10,20 +10,16 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
 from lucid_ridge.core.light.tide import tide_height
-from lucid_ridge.core.light.windows import stretches
 from lucid_ridge.core.light_windows.next_light import windows_between
 from lucid_ridge.core.model.outing import OutingVisit
 from lucid_ridge.core.model.place import Place
-from lucid_ridge.core.outing.day_times import LAMP_BELOW_DEG, instant, minute_of, when
+from lucid_ridge.core.outing.day_times import instant, minute_of, seen_without_lamp, spans_of, when
 from lucid_ridge.core.outing.task import Chance, Day
 from lucid_ridge.core.state.state import State
 
 Span = tuple[int, int]
 CauseKind = Literal["none", "wish_gone", "light", "short", "hours", "tide", "dark", "no_tide"]
-
-
 _BESIDE_MIN = 720
 """So long before and after the days light is looked for, to say when it would be there."""
 
@@ -34,8 +30,8 @@ class Chances:
 
     ``cause``: ``light`` none of it comes; ``short`` the longest of its windows lasts ``lasts_min`` only; ``hours`` it comes outside
     the hours of the day, next from ``nearest`` on; ``tide`` and ``dark`` the ground cannot be reached meanwhile; ``wish_gone`` the
-    wish names a thing that is gone, ``no_tide`` nothing is known of the tide. ``light`` are the windows of its light near the days, ``open_ground`` the spans in which
-    its ground is open, None where always.
+    wish names a thing that is gone, ``no_tide`` nothing is known of the tide. ``light`` are the windows of its light near the days, ``open_ground`` the spans in which its
+    ground is open, None where always.
     """
 
     chances: tuple[Chance, ...]
@@ -54,16 +50,14 @@ def _open_ground(place: Place, visit: OutingVisit, first: int, last: int) -> lis
     minutes = np.arange(first, last + 1)
     open_ = np.ones(len(minutes), dtype=bool)
     if visit.daylight_only:
-        sun = sun_place(np.clip(minutes * 60.0, FIRST_UNIX, LAST_UNIX), place.latitude_deg, place.longitude_deg)
-        open_ &= sun.altitude_deg >= LAMP_BELOW_DEG
+        open_ &= seen_without_lamp(place.latitude_deg, place.longitude_deg, minutes)
     if tidal and place.tide is not None:
-        parts = [(c.name, c.amplitude_m, c.phase_deg) for c in place.tide.constituents]
-        height = tide_height(minutes * 60.0, place.tide.mean_m, parts)
+        height = tide_height(minutes * 60.0, place.tide.mean_m, place.tide.harmonics)
         if visit.tide_below_m is not None:
             open_ &= height <= visit.tide_below_m
         if visit.tide_above_m is not None:
             open_ &= height >= visit.tide_above_m
-    return [(int(minutes[a]), int(minutes[b])) for a, b in stretches(open_).tolist()]
+    return spans_of(minutes, open_)
 
 
 def _moments(place: Place, visit: OutingVisit, days: tuple[Day, ...]) -> list[Span]:

@@ -7,6 +7,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
 from lucid_ridge.core.light.windows import stretches
@@ -37,12 +38,18 @@ def instant(day: date, at: time, time_zone: str) -> int:
     return minute_of(local)
 
 
-def bounds_of(outing: Outing, index: int) -> tuple[int, int]:
-    """The minute before which nobody leaves on a day, and that by which one is back."""
+def ends_of(outing: Outing, index: int) -> tuple[Spot, Spot]:
+    """Where a day starts and ends: a day with a start of its own comes back to it, unless it says otherwise."""
     day = outing.days[index]
     start = day.start or outing.start
+    return start, day.end or (start if day.start else outing.end or start)
+
+
+def bounds_of(outing: Outing, index: int) -> tuple[int, int]:
+    """The minute before which nobody leaves on a day, and that by which one is back."""
+    day, (start, end) = outing.days[index], ends_of(outing, index)
     zone = start.time_zone or "UTC"
-    end_zone = (day.end or outing.end or start).time_zone or zone
+    end_zone = end.time_zone or zone
     leave = instant(day.date, day.leave_from, zone)
     back = instant(day.date, day.back_by, end_zone)
     if back <= leave:
@@ -50,18 +57,23 @@ def bounds_of(outing: Outing, index: int) -> tuple[int, int]:
     return leave, back
 
 
-def stretches_of_light(spot: Spot, first: int, last: int) -> tuple[tuple[int, int], ...]:
-    """Stretches between two minutes in which one sees without a lamp at a spot."""
-    minutes = np.arange(first, last + 1)
-    sun = sun_place(np.clip(minutes * 60.0, FIRST_UNIX, LAST_UNIX), spot.latitude_deg, spot.longitude_deg)
-    seen = sun.altitude_deg >= LAMP_BELOW_DEG
-    return tuple((int(minutes[a]), int(minutes[b])) for a, b in stretches(seen).tolist())
+def seen_without_lamp(latitude_deg: float, longitude_deg: float, minutes: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Whether one sees without a lamp at each of some minutes, (N,)."""
+    sun = sun_place(np.clip(minutes * 60.0, FIRST_UNIX, LAST_UNIX), latitude_deg, longitude_deg)
+    return np.asarray(sun.altitude_deg >= LAMP_BELOW_DEG)
+
+
+def spans_of(minutes: NDArray[np.int64], holds: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """First and last minute of each unbroken stretch in which something holds."""
+    return [(int(minutes[a]), int(minutes[b])) for a, b in stretches(holds).tolist()]
 
 
 def days_of(outing: Outing) -> tuple[Day, ...]:
     """The days of an outing; their light is that of where each starts."""
     made = []
-    for i, day in enumerate(outing.days):
+    for i in range(len(outing.days)):
         leave, back = bounds_of(outing, i)
-        made.append(Day(leave, back, stretches_of_light(day.start or outing.start, leave, back)))
+        start, minutes = ends_of(outing, i)[0], np.arange(leave, back + 1)
+        seen = seen_without_lamp(start.latitude_deg, start.longitude_deg, minutes)
+        made.append(Day(leave, back, tuple(spans_of(minutes, seen))))
     return tuple(made)

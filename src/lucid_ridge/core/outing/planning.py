@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from lucid_ridge.core.light.terrain import Terrain, position_of
-from lucid_ridge.core.model.outing import Outing, OutingVisit, Spot
+from lucid_ridge.core.model.outing import Outing, OutingVisit
 from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.outing.chances import Chances, chances_of
-from lucid_ridge.core.outing.day_times import bounds_of, days_of, minute_of
+from lucid_ridge.core.outing.day_times import bounds_of, days_of, ends_of, minute_of
 from lucid_ridge.core.outing.legs import Closed, LegWay, Path, Point, legs_between
 from lucid_ridge.core.outing.schedule import SECONDS, Plan, schedule
 from lucid_ridge.core.outing.task import Day, Task, Visit
@@ -100,17 +100,18 @@ class Put:
         return self.ways[a][b]
 
 
-def spots_of(outing: Outing) -> list[Spot]:
-    """Start and end of each day, in order."""
-    made = []
-    for day in outing.days:
-        start = day.start or outing.start
-        made += [start, day.end or (start if day.start else outing.end or start)]
-    return made
+def points_of(outing: Outing, candidates: Sequence[Candidate]) -> list[Point]:
+    """The standpoints of an outing, then start and end of each day: the points that ways are needed between."""
+    spots = [spot for d in range(len(outing.days)) for spot in ends_of(outing, d)]
+    return [c.point for c in candidates] + [Point(s.latitude_deg, s.longitude_deg, s.elevation_m) for s in spots]
 
 
-def _spot_point(spot: Spot) -> Point:
-    return Point(spot.latitude_deg, spot.longitude_deg, spot.elevation_m)
+def ways_of(
+    outing: Outing, candidates: Sequence[Candidate], paths: Sequence[Path], terrain: Terrain | None
+) -> list[list[LegWay | None]]:
+    """The ways between all points of an outing, over what is known of the ground."""
+    points = points_of(outing, candidates)
+    return legs_between(points, outing.rides, paths, terrain, outing.pace, outing.detour, closed_in(candidates))
 
 
 def _underway(outing: Outing, days: tuple[Day, ...], now: int) -> tuple[tuple[Day, ...], dict[int, str]]:
@@ -129,10 +130,8 @@ def _underway(outing: Outing, days: tuple[Day, ...], now: int) -> tuple[tuple[Da
 def put_together(
     outing: Outing,
     candidates: Sequence[Candidate],
-    paths: Sequence[Path],
-    terrain: Terrain | None,
+    ways: Sequence[Sequence[LegWay | None]],
     now: int | None = None,
-    ways: Sequence[Sequence[LegWay | None]] | None = None,
 ) -> Put:
     """An outing as a task.
 
@@ -142,12 +141,10 @@ def put_together(
         As it is written down.
     candidates
         Its visits with their scenes, in its order.
-    paths, terrain
-        What is known of the ground.
+    ways
+        The ways between all its points, see `ways_of`.
     now
         From which minute on, with what is done left out and the last of it as where one is; None from the beginning.
-    ways
-        The ways between all points, where they are known already.
 
     """
     days = days_of(outing)
@@ -155,9 +152,6 @@ def put_together(
     if now is not None:
         days, at = _underway(outing, days, now)
     done = {v.visit_id for v in outing.done} if now is not None else set()
-    if ways is None:
-        points = [c.point for c in candidates] + [_spot_point(s) for s in spots_of(outing)]
-        ways = legs_between(points, outing.rides, paths, terrain, outing.pace, outing.detour, closed_in(candidates))
     index = {c.visit.id: i for i, c in enumerate(candidates)}
     left = [i for i, c in enumerate(candidates) if c.visit.id not in done]
     count = len(candidates)
@@ -217,6 +211,6 @@ def on_dates(
         moved = [replace(c, visit=visits[c.visit.id]) for c in candidates]
         leave, back = bounds_of(there, 0)
         begun_already = now is not None and leave <= now <= back
-        put = put_together(there, moved, (), None, now=now if begun_already else None, ways=ways)
+        put = put_together(there, moved, ways, now if begun_already else None)
         made.append(OnDate(begun, put, schedule(put.task, seconds / count)))
     return made

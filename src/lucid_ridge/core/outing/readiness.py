@@ -99,11 +99,6 @@ def charges(frames: float, open_s: float, frames_per_charge: int, celsius: float
     return (frames + open_s / OPEN_S_PER_FRAME) / frames_per_charge / cold_share(celsius)
 
 
-def cards_mb(frames: float, one_mb: float) -> float:
-    """Room that frames take, megabytes."""
-    return frames * one_mb
-
-
 def demand_of(uses: list[Use], celsius: float) -> tuple[Demand, ...]:
     """What each body needs for all that is taken with it."""
     made = []
@@ -117,7 +112,7 @@ def demand_of(uses: list[Use], celsius: float) -> tuple[Demand, ...]:
                 frames=frames,
                 open_s=open_s,
                 charges=charges(frames, open_s, mine[0].frames_per_charge, celsius),
-                card_mb=cards_mb(frames, max(u.frame_mb for u in mine)),
+                card_mb=frames * max(u.frame_mb for u in mine),
             )
         )
     return tuple(made)

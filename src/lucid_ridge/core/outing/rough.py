@@ -53,8 +53,8 @@ def _cost(task: Task, orders: Orders) -> tuple[int, int]:
     return short, out
 
 
-def _put_in(task: Task, orders: list[Order], index: int) -> bool:
-    """Put a visit where the day ends soonest for it; whether there is room."""
+def _put_in(task: Task, orders: list[Order], index: int) -> None:
+    """Put a visit where the day ends soonest for it, if there is room."""
     best: tuple[int, int, Order] | None = None
     for chance in task.visits[index].chances:
         d, order = chance.day, orders[chance.day]
@@ -70,10 +70,8 @@ def _put_in(task: Task, orders: list[Order], index: int) -> bool:
             more = made.back - made.leave - before + short_min(task, made)
             if best is None or more < best[0]:
                 best = (more, d, tried)
-    if best is None:
-        return False
-    orders[best[1]] = best[2]
-    return True
+    if best is not None:
+        orders[best[1]] = best[2]
 
 
 def rough(task: Task, seconds: float) -> Orders:

@@ -17,15 +17,11 @@ import itertools
 import math
 import time
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from lucid_ridge.core.outing.rough import Orders, idle_min, rough, short_min
 from lucid_ridge.core.outing.rounds import Model, best, found
 from lucid_ridge.core.outing.task import Task, Value, value_of, worth
 from lucid_ridge.core.outing.timing import DayPlan, Failure, Order, run, with_slack
-
-if TYPE_CHECKING:
-    pass
 
 SECONDS = 5.0
 
@@ -100,7 +96,7 @@ def schedule(task: Task, seconds: float = SECONDS) -> Plan:
             most = value if best(status) else max(value, math.floor(solver.best_objective_bound + 1e-6))
     left = until - time.monotonic()
     if not value or left <= 0:
-        return _plan(task, start, most, value == most and not value)
+        return _plan(task, start, most, not most)
     model.model.clear_objective()  # type: ignore[no-untyped-call]
     model.model.add(model.value() >= value)
     # The readiness is worth more than any walking and waiting there can be.
@@ -126,9 +122,8 @@ def _timed(task: Task, orders: Orders) -> tuple[DayPlan, ...]:
         plan = run(task, d, order, task.days[d].leave_from)
         assert isinstance(plan, DayPlan)
         later = run(task, d, order, plan.leave + with_slack(task, plan).slack_min)
-        ready = isinstance(later, DayPlan) and short_min(task, later) <= short_min(task, plan)
-        leave = later.leave if ready and isinstance(later, DayPlan) else plan.leave
-        put = _put_in_time(task, d, order, leave)
+        as_ready = isinstance(later, DayPlan) and short_min(task, later) <= short_min(task, plan)
+        put = _put_in_time(task, d, order, later.leave if isinstance(later, DayPlan) and as_ready else plan.leave)
         assert put is not None
         made.append(put)
     return tuple(made)

@@ -70,7 +70,7 @@ class ForecastRow:
 def _tide_day(station: TideStation, first: float, last: float) -> tuple[Array, Array, float, float]:
     """Instants and heights from half a day before to half a day after, and the range drawn."""
     at = np.arange(first - 43200, last + 43200 + _STEP_S, _STEP_S)
-    heights = tide_height(at, station.mean_m, [(c.name, c.amplitude_m, c.phase_deg) for c in station.constituents])
+    heights = tide_height(at, station.mean_m, station.harmonics)
     return at, heights, float(heights.min()), float(heights.max())
 
 

@@ -113,8 +113,7 @@ def sun_on(axis: Axis, spot: Spot) -> tuple[tuple[Band, ...], tuple[Mark, ...]]:
 def tide_on(axis: Axis, station: TideStation) -> TideLine:
     """The tide on a line."""
     minutes = np.arange(axis.first - 10, axis.last + 11, 5, dtype=np.float64)
-    parts = [(c.name, c.amplitude_m, c.phase_deg) for c in station.constituents]
-    heights = tide_height(minutes * 60.0, station.mean_m, parts)
+    heights = tide_height(minutes * 60.0, station.mean_m, station.harmonics)
     low, high = float(heights.min()), float(heights.max())
     inside = (minutes >= axis.first) & (minutes <= axis.last)
     points = tuple(

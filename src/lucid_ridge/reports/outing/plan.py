@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 
 from lucid_ridge.core.model.outing import Outing, Spot, Wanted
 from lucid_ridge.core.model.scene import Units
-from lucid_ridge.core.outing.day_times import when
+from lucid_ridge.core.outing.day_times import ends_of, when
 from lucid_ridge.core.outing.left_out import LeftOut, what_falls
 from lucid_ridge.core.outing.legs import By, LegWay
 from lucid_ridge.core.outing.planning import Put
@@ -151,10 +151,8 @@ class _Day:
             first = max(first, plan.leave - 30)
             last = min(last, max(plan.back + 30, plan.back + (plan.back - plan.leave) // 4))
         self.axis = Axis(first - _BESIDE_MIN, last + _BESIDE_MIN, clock, out.leave_from)
-        outing_day = put.outing.days[day]
-        self.start = outing_day.start or put.outing.start
+        self.start, self.end = ends_of(put.outing, day)
         self.from_name = put.left_last[day] or self.start.name
-        self.end = outing_day.end or (self.start if outing_day.start else put.outing.end or self.start)
 
     def leg(self, a: int, b: int, leaves: int, arrives: int) -> LegShown:
         """A way between two points of the task; what is waited for is at its end where it is not in the way itself."""
@@ -319,8 +317,7 @@ def _before_words(before: int, timed: Timed, light: bool) -> str:
 
 def clock_of(outing: Outing, day: int, units: Units) -> Clock:
     """The clock that a day is told by: that of where it starts."""
-    start = outing.days[day].start or outing.start
-    return Clock(ZoneInfo(start.time_zone or "UTC"), units)
+    return Clock(ZoneInfo(ends_of(outing, day)[0].time_zone or "UTC"), units)
 
 
 def plan_shown(

@@ -261,7 +261,8 @@ def readiness_shown(
 def cautions(put: Put, plan: PlanShown, places: list[PlaceWords]) -> tuple[Caution, ...]:
     """What can hurt or close: by place, by tide and darkness, by what is not known of the ways."""
     made = []
-    for place in places:
+    visited = {v.place_name for d in plan.days for v in d.visits}
+    for place in (p for p in places if p.name in visited or not visited):
         for text in (place.hazards, place.right_of_way):
             if text.strip():
                 made.append(Caution(about=place.name, text=text.strip()))

@@ -11,6 +11,7 @@ from lucid_ridge.core.light.day import LightDay, light_day
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.outing.chances import chances_of
+from lucid_ridge.core.outing.day_times import ends_of
 from lucid_ridge.core.outing.planning import Candidate, OnDate, Put
 from lucid_ridge.core.outing.promise import Outlook, outlook_of, outlooks, promise
 from lucid_ridge.core.outing.schedule import Plan
@@ -188,8 +189,7 @@ def _forecast_words(told: tuple[Outlook, ...]) -> str:
 
 
 def _day_of(one: OnDate) -> LightDay | None:
-    day = one.put.outing.days[0]
-    start = day.start or one.put.outing.start
+    start, _ = ends_of(one.put.outing, 0)
     clock = clock_of(one.put.outing, 0, "metric")
     local = clock.local(one.put.task.days[0].leave_from)
     begin = local.replace(hour=0, minute=0, second=0, microsecond=0)
