@@ -1,15 +1,12 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useParams } from "react-router";
+import { Link } from "react-router";
 
-import { outingQuery } from "../api/queries";
-import type { Outing, OutingOut, OutingPlan, PlanShown } from "../api/types";
+import type { Outing, OutingPlan, PlanShown } from "../api/types";
 import { Segments } from "../shell/fields";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
-import { BackTo, OutingConflict, Saved, useUndoKeys } from "./OutingBar";
-import { useOutingStore } from "./outingStore";
+import { type Held, OnOuting, Saved } from "./OnOuting";
 import { until } from "./until";
 import { usePlan } from "./usePlan";
 
@@ -74,25 +71,13 @@ function useLater(outing: Outing, leaving: string | undefined, at: number | null
 
 /** On the way: the next step in large letters, what falls when one stays longer, and what has been done. */
 export default function OnTheWayPage() {
-  const { id = "" } = useParams();
-  const saved = useQuery(outingQuery(id));
-  if (saved.isError && !saved.data)
-    return (
-      <>
-        <TopBar />
-        <Trouble error={saved.error} again={() => void saved.refetch()} />
-      </>
-    );
-  if (!saved.data) return <Loading what="the outing" />;
-  return <Whole key={id} saved={saved.data} />;
+  return <OnOuting what="the outing">{(held) => <Whole {...held} />}</OnOuting>;
 }
 
-function Whole({ saved }: { saved: OutingOut }) {
-  const [store, state] = useOutingStore(saved);
+function Whole({ id, store, state }: Held) {
   const { outing, name } = state.draft;
   const [now, setNow] = useState(() => Date.now());
   const [late, setLate] = useState<Late>("0");
-  useUndoKeys(store);
   useEffect(() => {
     const timer = window.setInterval(() => setNow(Date.now()), 1000);
     return () => window.clearInterval(timer);
@@ -125,7 +110,9 @@ function Whole({ saved }: { saved: OutingOut }) {
       <Box as="main" px="4" py="4" w="100%" maxW="560px" mx="auto">
         <Flex align="baseline" gap="3">
           <Box flex="1">
-            <BackTo id={saved.id}>{name}</BackTo>
+            <Link to={`/outings/${id}`} style={{ textDecoration: "underline" }}>
+              {name}
+            </Link>
           </Box>
           <Saved state={state} />
         </Flex>
@@ -217,7 +204,6 @@ function Whole({ saved }: { saved: OutingOut }) {
           </Box>
         ))}
       </Box>
-      <OutingConflict store={store} state={state} />
     </Flex>
   );
 }

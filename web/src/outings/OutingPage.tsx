@@ -1,11 +1,11 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link } from "react-router";
 
 import { problemOf } from "../api/client";
-import { compositionsQuery, outingQuery, placesQuery, tracksQuery } from "../api/queries";
-import type { DayShown, OutingOut, OutingPlan, OutingVisit, VisitShown } from "../api/types";
+import { compositionsQuery, placesQuery, tracksQuery } from "../api/queries";
+import type { DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
 import { Segments, TextField, TickField } from "../shell/fields";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
@@ -13,9 +13,8 @@ import { AboutSheet } from "./AboutSheet";
 import { AddPictures } from "./AddPictures";
 import { DayLine } from "./DayLine";
 import { FilesMenu } from "./FilesMenu";
-import { OutingConflict, Saved, useUndoKeys } from "./OutingBar";
+import { type Held, OnOuting, Saved } from "./OnOuting";
 import { movedTo, spotsOf, visitOf, withVisit } from "./outingActs";
-import { useOutingStore } from "./outingStore";
 import { usePlan } from "./usePlan";
 import { VisitSheet } from "./VisitSheet";
 import { Weather } from "./Weather";
@@ -114,25 +113,14 @@ function DayHead({ day, several }: { day: DayShown; several: boolean }) {
 
 /** An outing: its line of time, its ways, what falls and why, whether to go, and on which day. */
 export default function OutingPage() {
-  const { id = "" } = useParams();
-  const saved = useQuery(outingQuery(id));
-  if (saved.isError && !saved.data)
-    return (
-      <>
-        <TopBar />
-        <Trouble error={saved.error} again={() => void saved.refetch()} />
-      </>
-    );
-  if (!saved.data) return <Loading what="the outing" />;
-  return <Whole key={id} saved={saved.data} />;
+  return <OnOuting what="the outing">{(held) => <Whole {...held} />}</OnOuting>;
 }
 
 function underway(plan: OutingPlan | undefined) {
   return (plan?.plan.days ?? []).some((day) => day.now !== null);
 }
 
-function Whole({ saved }: { saved: OutingOut }) {
-  const [store, state] = useOutingStore(saved);
+function Whole({ id, store, state }: Held) {
   const { draft } = state;
   const { outing } = draft;
   const [fromNow, setFromNow] = useState<string | null>(null);
@@ -145,7 +133,6 @@ function Whole({ saved }: { saved: OutingOut }) {
   const [open, setOpen] = useState<string>();
   const [sheet, setSheet] = useState<"add" | "about">();
   const [side, setSide] = useState<Side>("pictures");
-  useUndoKeys(store);
   const names = new Map((compositions.data ?? []).map((one) => [one.id, one.name]));
   const nameOf = (visit: OutingVisit) => names.get(visit.composition_id) ?? "A composition that is no longer there";
   const visit = outing.visits.find((one) => one.id === open);
@@ -195,12 +182,12 @@ function Whole({ saved }: { saved: OutingOut }) {
           </Box>
           <Saved state={state} />
           <Button asChild variant="outline">
-            <Link to={`/outings/${saved.id}/pack`}>Pack{shown ? ` ${shown.readiness.ticked}/${shown.readiness.lines}` : ""}</Link>
+            <Link to={`/outings/${id}/pack`}>Pack{shown ? ` ${shown.readiness.ticked}/${shown.readiness.lines}` : ""}</Link>
           </Button>
           <Button asChild>
-            <Link to={`/outings/${saved.id}/way`}>On the way</Link>
+            <Link to={`/outings/${id}/way`}>On the way</Link>
           </Button>
-          <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
+          <FilesMenu id={id} disabled={state.save !== "saved"} />
           {out ? (
             <TickField
               label="Plan from now on"
@@ -366,7 +353,6 @@ function Whole({ saved }: { saved: OutingOut }) {
           onClose={() => setOpen(undefined)}
         />
       ) : null}
-      <OutingConflict store={store} state={state} />
     </Flex>
   );
 }

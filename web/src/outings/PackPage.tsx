@@ -1,17 +1,14 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link } from "react-router";
 
-import { outingQuery } from "../api/queries";
-import type { Outing, OutingOut, ReadinessShown } from "../api/types";
+import type { Outing, ReadinessShown } from "../api/types";
 import { NumberField, Segments, TextField } from "../shell/fields";
 import { More } from "../shell/More";
 import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { FilesMenu } from "./FilesMenu";
-import { BackTo, OutingConflict, Saved, useUndoKeys } from "./OutingBar";
-import { useOutingStore } from "./outingStore";
+import { type Held, OnOuting, Saved } from "./OnOuting";
 import { usePlan } from "./usePlan";
 
 type Line = ReadinessShown["groups"][number]["lines"][number];
@@ -76,26 +73,14 @@ const turned = (list: readonly string[], key: string) => (list.includes(key) ? l
 
 /** What to pack, ticked off the evening before; and the note to leave with somebody. */
 export default function PackPage() {
-  const { id = "" } = useParams();
-  const saved = useQuery(outingQuery(id));
-  if (saved.isError && !saved.data)
-    return (
-      <>
-        <TopBar />
-        <Trouble error={saved.error} again={() => void saved.refetch()} />
-      </>
-    );
-  if (!saved.data) return <Loading what="the list" />;
-  return <Whole key={id} saved={saved.data} />;
+  return <OnOuting what="the list">{(held) => <Whole {...held} />}</OnOuting>;
 }
 
-function Whole({ saved }: { saved: OutingOut }) {
-  const [store, state] = useOutingStore(saved);
+function Whole({ id, store, state }: Held) {
   const { outing, name } = state.draft;
   const query = usePlan(outing);
   const [mode, setMode] = useState<Mode>("pack");
   const [line, setLine] = useState("");
-  useUndoKeys(store);
   const { packing, contact } = outing;
   const pack = (part: Partial<Outing["packing"]>) =>
     store.outing((before) => ({ ...before, packing: { ...before.packing, ...part } }));
@@ -113,7 +98,9 @@ function Whole({ saved }: { saved: OutingOut }) {
     <Flex direction="column" minH="100%">
       <TopBar />
       <Box as="main" px="4" py="4" w="100%" maxW="760px" mx="auto">
-        <BackTo id={saved.id}>{name}</BackTo>
+        <Link to={`/outings/${id}`} style={{ textDecoration: "underline" }}>
+          {name}
+        </Link>
         <Flex align="baseline" gap="3" mb="3" wrap="wrap">
           <chakra.h1 fontSize="26px" fontWeight="700" flex="1">
             {mode === "pack" ? (every.length > 0 && ticked === every.length ? "All packed" : "Pack") : "What stayed at home?"}
@@ -124,7 +111,7 @@ function Whole({ saved }: { saved: OutingOut }) {
             </Box>
           ) : null}
           <Saved state={state} />
-          <FilesMenu id={saved.id} disabled={state.save !== "saved"} />
+          <FilesMenu id={id} disabled={state.save !== "saved"} />
         </Flex>
         <Segments
           label="Before or after"
@@ -228,7 +215,7 @@ function Whole({ saved }: { saved: OutingOut }) {
             <TextField long label="More" value={contact.note} onCommit={(note) => tell({ note })} />
             <Box>
               <Button asChild variant="outline" size="md">
-                <a href={`/api/outings/${saved.id}/files/note.txt`} download>
+                <a href={`/api/outings/${id}/files/note.txt`} download>
                   Note as text
                 </a>
               </Button>
@@ -251,7 +238,6 @@ function Whole({ saved }: { saved: OutingOut }) {
           </Box>
         ) : null}
       </Box>
-      <OutingConflict store={store} state={state} />
     </Flex>
   );
 }

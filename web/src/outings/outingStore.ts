@@ -4,17 +4,17 @@ import { api, ApiError, ask, problemOf } from "../api/client";
 import { queryClient } from "../api/queries";
 import type { Outing, OutingOut, Problem } from "../api/types";
 import { forgetKept, keep, mine, readKept } from "../shell/kept";
+import type { SaveState } from "../shell/SavedStatus";
 
 export interface Draft {
   name: string;
   outing: Outing;
 }
-type Save = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
 
 export interface OutingState {
   draft: Draft;
   version: number;
-  save: Save;
+  save: SaveState;
   problem: Problem | undefined;
   theirs: OutingOut | undefined;
   undone: Draft[];
@@ -90,7 +90,7 @@ export class OutingStore {
 
   private take(draft: Draft, part: Partial<OutingState>) {
     keep(key(this.id), JSON.stringify({ version: this.state.version, draft }));
-    const save = this.state.save === "conflict" ? "conflict" : "unsaved";
+    const save: SaveState = this.state.save === "conflict" ? "conflict" : "unsaved";
     this.put({ ...part, draft, save });
     if (save === "unsaved") this.soon(WAIT_MS);
   }

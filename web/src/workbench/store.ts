@@ -4,9 +4,8 @@ import type { Change, Composition, CompositionOut, Evaluation, Problem, Scene } 
 import { type BenchName, BENCHES } from "./benchNames";
 import { History } from "./history";
 import { forgetDraft, keepDraft, keptDraft } from "./keptDraft";
+import type { SaveState } from "../shell/SavedStatus";
 import { type Draft, sceneOf, type Surroundings } from "./scene";
-
-export type SaveState = "saved" | "unsaved" | "saving" | "conflict" | "unreachable" | "refused";
 
 export interface Snapshot {
   draft: Draft;

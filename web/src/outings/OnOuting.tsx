@@ -1,0 +1,81 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect } from "react";
+import { useParams } from "react-router";
+
+import { outingQuery } from "../api/queries";
+import type { OutingOut } from "../api/types";
+import { Conflict } from "../shell/Conflict";
+import { SavedStatus } from "../shell/SavedStatus";
+import { Loading, Trouble } from "../shell/states";
+import { TopBar } from "../shell/TopBar";
+import { type OutingState, type OutingStore, useOutingStore } from "./outingStore";
+
+export interface Held {
+  id: string;
+  store: OutingStore;
+  state: OutingState;
+}
+
+/** A screen about the outing of the address: fetched, kept while it is changed, with undo by keys and conflicts told. */
+export function OnOuting({ what, children }: { what: string; children: (held: Held) => ReactNode }) {
+  const { id = "" } = useParams();
+  const saved = useQuery(outingQuery(id));
+  if (saved.data)
+    return (
+      <Whole key={id} saved={saved.data}>
+        {children}
+      </Whole>
+    );
+  return (
+    <>
+      <TopBar />
+      {saved.isError ? <Trouble error={saved.error} again={() => void saved.refetch()} /> : <Loading what={what} />}
+    </>
+  );
+}
+
+function Whole({ saved, children }: { saved: OutingOut; children: (held: Held) => ReactNode }) {
+  const [store, state] = useOutingStore(saved);
+  useUndoKeys(store);
+  const { theirs, draft } = state;
+  return (
+    <>
+      {children({ id: saved.id, store, state })}
+      {theirs ? (
+        <Conflict
+          what="outing"
+          saved="Saved"
+          savedFacts={facts(theirs.name, theirs.outing)}
+          mineFacts={facts(draft.name, draft.outing)}
+          onTheirs={() => store.resolve("theirs")}
+          onMine={() => store.resolve("mine")}
+        />
+      ) : null}
+    </>
+  );
+}
+
+function facts(name: string, one: OutingOut["outing"]) {
+  return `“${name}”, ${one.days.map((day) => day.date).join(", ")}, ${one.visits.length} pictures, ${one.packing.ticked.length} lines ticked`;
+}
+
+/** Undo and redo by the keys that hands know. */
+function useUndoKeys(store: OutingStore) {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || (event.target as HTMLElement).closest("input, textarea, [role=dialog]")) return;
+      const key = event.key.toLowerCase();
+      if (key !== "z" && key !== "y") return;
+      event.preventDefault();
+      if (key === "y" || event.shiftKey) store.redo();
+      else store.undo();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [store]);
+}
+
+/** Whether what is on the screen is safe. */
+export function Saved({ state }: { state: OutingState }) {
+  return <SavedStatus save={state.save} problem={state.problem} />;
+}
