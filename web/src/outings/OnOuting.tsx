@@ -1,7 +1,9 @@
+import { Box, Button, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { useParams } from "react-router";
 
+import { problemOf, wordsOf } from "../api/client";
 import { outingQuery } from "../api/queries";
 import type { OutingOut } from "../api/types";
 import { Conflict } from "../shell/Conflict";
@@ -73,6 +75,27 @@ function useUndoKeys(store: OutingStore) {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, [store]);
+}
+
+/** Why there is no plan of what is on the screen: what each field wants, with the way back beside it; else the whole trouble. */
+export function NotPlanned({
+  query,
+  store,
+}: {
+  query: { isError: boolean; error: unknown; refetch: () => unknown };
+  store: OutingStore;
+}) {
+  if (!query.isError) return null;
+  const problem = problemOf(query.error);
+  if (problem.errors.length === 0) return <Trouble error={query.error} again={() => void query.refetch()} />;
+  return (
+    <Flex role="alert" borderLeftWidth="4px" borderColor="rust" bg="panel" px="3" py="2" my="2" gap="3" align="center" wrap="wrap">
+      <Box flex="1" minW="14rem">
+        <b>Not planned, not saved.</b> {wordsOf(problem)}
+      </Box>
+      <Button onClick={store.undo}>Undo</Button>
+    </Flex>
+  );
 }
 
 /** Whether what is on the screen is safe. */

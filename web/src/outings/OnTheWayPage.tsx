@@ -4,9 +4,9 @@ import { Link } from "react-router";
 
 import type { Outing, OutingPlan, PlanShown } from "../api/types";
 import { Segments } from "../shell/fields";
-import { Loading, Trouble } from "../shell/states";
+import { Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
-import { type Held, OnOuting, Saved } from "./OnOuting";
+import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { until } from "./until";
 import { usePlan } from "./usePlan";
 
@@ -116,7 +116,7 @@ function Whole({ id, store, state }: Held) {
           </Box>
           <Saved state={state} />
         </Flex>
-        {plan.isError ? <Trouble error={plan.error} again={() => void plan.refetch()} /> : null}
+        <NotPlanned query={plan} store={store} />
         {!shown && !plan.isError ? <Loading what="the plan" /> : null}
         {shown ? (
           next ? (

@@ -7,13 +7,13 @@ import { problemOf } from "../api/client";
 import { compositionsQuery, placesQuery, tracksQuery } from "../api/queries";
 import type { DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
 import { Segments, TextField, TickField } from "../shell/fields";
-import { Empty, Loading, Trouble } from "../shell/states";
+import { Empty, Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { AboutSheet } from "./AboutSheet";
 import { AddPictures } from "./AddPictures";
 import { DayLine } from "./DayLine";
 import { FilesMenu } from "./FilesMenu";
-import { type Held, OnOuting, Saved } from "./OnOuting";
+import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { movedTo, spotsOf, visitOf, withVisit } from "./outingActs";
 import { usePlan } from "./usePlan";
 import { VisitSheet } from "./VisitSheet";
@@ -196,7 +196,7 @@ function Whole({ id, store, state }: Held) {
             />
           ) : null}
         </Flex>
-        {query.isError ? <Trouble error={query.error} again={() => void query.refetch()} /> : null}
+        <NotPlanned query={query} store={store} />
         {(shown?.gone ?? []).map((words, k) => (
           <Box key={k} role="alert" borderLeftWidth="4px" borderColor="rust" pl="3" my="2">
             {words}

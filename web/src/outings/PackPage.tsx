@@ -5,10 +5,10 @@ import { Link } from "react-router";
 import type { Outing, ReadinessShown } from "../api/types";
 import { NumberField, Segments, TextField } from "../shell/fields";
 import { More } from "../shell/More";
-import { Loading, Trouble } from "../shell/states";
+import { Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { FilesMenu } from "./FilesMenu";
-import { type Held, OnOuting, Saved } from "./OnOuting";
+import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { usePlan } from "./usePlan";
 
 type Line = ReadinessShown["groups"][number]["lines"][number];
@@ -127,7 +127,7 @@ function Whole({ id, store, state }: Held) {
             Mark what you missed. It stands on top of the list the next time.
           </Box>
         ) : null}
-        {query.isError ? <Trouble error={query.error} again={() => void query.refetch()} /> : null}
+        <NotPlanned query={query} store={store} />
         {!readiness && !query.isError ? <Loading what="the list" /> : null}
         {(readiness?.groups ?? []).map((group) => (
           <Box key={group.key} mt="5" data-testid={`group-${group.key}`}>

@@ -34,12 +34,16 @@ export function WhenField({
 }) {
   const [draft, setDraft] = useState<string | null>(null);
   const shown = type === "time" ? value.slice(0, 5) : value;
+  const [wrong, setWrong] = useState("");
   const commit = () => {
+    const whole = draft === null || (type === "date" ? /^\d{4}-\d\d-\d\d$/ : /^\d\d:\d\d/).test(draft);
+    setWrong(whole ? "" : type === "date" ? "Give a day like 5 December 2026." : "Give a time like 05:30.");
+    if (!whole) return;
     if (draft && draft !== shown) onCommit(draft.length === 5 ? `${draft}:00` : draft);
     setDraft(null);
   };
   return (
-    <Field.Root invalid={Boolean(error)} width={width} gap="1">
+    <Field.Root invalid={Boolean(wrong || error)} width={width} gap="1">
       <Field.Label fontSize="12px" color="muted" fontWeight="500" lineHeight="1.2">
         {label}
       </Field.Label>
@@ -51,7 +55,7 @@ export function WhenField({
         onBlur={commit}
         onKeyDown={(e) => e.key === "Enter" && commit()}
       />
-      {error ? <Field.ErrorText color="rust">{error}</Field.ErrorText> : null}
+      {wrong || error ? <Field.ErrorText color="rust">{wrong || error}</Field.ErrorText> : null}
     </Field.Root>
   );
 }

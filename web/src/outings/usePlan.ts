@@ -2,12 +2,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { api, ask } from "../api/client";
-import type { Outing } from "../api/types";
+import type { Outing, OutingPlan } from "../api/types";
 import { useUnits } from "../shell/units";
 
 const WAIT_MS = 120;
 
-/** The plan of an outing as it stands; the one before stays until the new one is there. */
+/** The plan of an outing as it stands; the one before stays until a new one is there. */
 export function usePlan(outing: Outing, now: string | null = null) {
   const units = useUnits();
   const [asked, setAsked] = useState(outing);
@@ -22,5 +22,8 @@ export function usePlan(outing: Outing, now: string | null = null) {
     staleTime: 600_000,
     gcTime: 60_000,
   });
-  return { ...query, behind: asked !== outing || query.isPlaceholderData };
+  // What cannot be planned takes nothing off the screen: the last plan stays, with what is wrong beside it.
+  const [last, setLast] = useState<OutingPlan>();
+  if (query.data && query.data !== last) setLast(query.data);
+  return { ...query, data: query.data ?? last, behind: asked !== outing || query.isPlaceholderData || query.isError };
 }
