@@ -82,6 +82,42 @@ def test_the_dawn_is_planned_and_ten_minutes_more_make_something_fall(browser: B
     assert browser.complaints() == []
 
 
+def test_a_bad_value_says_what_it_wants_and_takes_nothing_away(browser: Browser, kept):
+    ident = outing_of(browser, "Dawn at the tarn")
+    kept(ident)
+    browser.open(f"/outings/{ident}")
+    browser.find("[data-testid='visit-Tarn turned to glass'] button").click()
+    browser.fill("To spare", "9999")
+    browser.shows("This must be at most 720.")
+    browser.click("Done")
+    browser.shows("Not planned, not saved. To spare: This must be at most 720.")
+    assert browser.all("[data-testid='visit-Tarn turned to glass']") and browser.all("[data-testid='day-line-0']")
+    assert all(v["margin_min"] == 15 for v in saved(browser, ident)["visits"])
+    browser.by_xpath("//*[@role='alert']//button[normalize-space()='Undo']").click()
+    browser.until(lambda: "Not planned" not in browser.text())
+    browser.saved()
+
+
+def test_what_is_far_is_reached_by_a_drive(browser: Browser, kept):
+    ident = outing_of(browser, "Dawn at the tarn")
+    kept(ident)
+    one = api(browser.base, "GET", f"/api/outings/{ident}")
+    outing = one["outing"]
+    outing["days"][0]["back_by"] = "20:00:00"
+    outing["visits"] = [
+        {"id": "w", "composition_id": composition_id(browser.base, "Withy in the channel"), "goal": "any"}
+    ]
+    api(browser.base, "PUT", f"/api/outings/{ident}", {"version": one["version"], "name": "Far", "outing": outing})
+    browser.open(f"/outings/{ident}")
+    browser.shows("too far to walk. Add the drive or the boat there.")
+    browser.click("Days and ways")
+    browser.click("Add a drive")
+    browser.choose("To", "Samphire Sands")
+    browser.fill("takes", "45")
+    browser.click("Done")
+    browser.until(lambda: "by car 45 min" in browser.find("[data-testid='visit-Withy in the channel']").text)
+
+
 def test_a_row_is_put_to_another_time_by_key_and_by_hand(browser: Browser, kept):
     ident = outing_of(browser, "Dawn at the tarn")
     kept(ident)

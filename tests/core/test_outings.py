@@ -37,6 +37,7 @@ from lucid_ridge.core.outing.schedule import schedule
 from lucid_ridge.core.outing.task import Day
 from lucid_ridge.core.outing.weather import Need, judge, needs_of
 from lucid_ridge.core.state.state import build_state
+from lucid_ridge.reports.outing.words import leg_words
 
 LONDON = "Europe/London"
 CAR = Spot(name="car park", latitude_deg=54.095, longitude_deg=-2.39, elevation_m=300, time_zone=LONDON)
@@ -273,6 +274,8 @@ def test_rides_are_walked_to_and_taken_both_ways():
         assert [s.by for s in ways[i][j].stretches] == ["straight", "car", "straight"]
         walked = 400 + apart_m(54.4, -2.0, 54.402, -2.0)
         assert ways[i][j].leg.light_min == math.ceil(50 + walked / 5000 * 60)
+        said = leg_words(ways[i][j], 50, False, "metric")
+        assert said.index("on foot") < said.index("by car 50 min") < said.rindex("on foot")
         # A car has lights.
         assert ways[i][j].leg.dark_min == math.ceil(50 + walked / 5000 * 60 * 1.5)
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { useParams } from "react-router";
 
-import { problemOf, wordsOf } from "../api/client";
+import { problemOf } from "../api/client";
 import { outingQuery } from "../api/queries";
 import type { OutingOut } from "../api/types";
 import { Conflict } from "../shell/Conflict";
@@ -77,6 +77,23 @@ function useUndoKeys(store: OutingStore) {
   }, [store]);
 }
 
+const FIELDS: Record<string, string> = {
+  set_up_min: "Set-up: ",
+  frames_min: "Frames: ",
+  margin_min: "To spare: ",
+  ready_min: "Ready before its light: ",
+  tolerance_min: "Give or take: ",
+  minutes: "A drive: ",
+  overdue_min: "When to call: ",
+  batteries: "Batteries: ",
+  cards_gb: "Cards: ",
+  coldest_c: "Coldest: ",
+  own: "You: ",
+  load: "Load: ",
+  darkness: "By lamp: ",
+  ground: "Ground: ",
+};
+
 /** Why there is no plan of what is on the screen: what each field wants, with the way back beside it; else the whole trouble. */
 export function NotPlanned({
   query,
@@ -91,7 +108,8 @@ export function NotPlanned({
   return (
     <Flex role="alert" borderLeftWidth="4px" borderColor="rust" bg="panel" px="3" py="2" my="2" gap="3" align="center" wrap="wrap">
       <Box flex="1" minW="14rem">
-        <b>Not planned, not saved.</b> {wordsOf(problem)}
+        <b>Not planned, not saved.</b>{" "}
+        {problem.errors.map((one) => `${FIELDS[one.pointer.split("/").at(-1) ?? ""] ?? ""}${one.message}`).join(" ")}
       </Box>
       <Button onClick={store.undo}>Undo</Button>
     </Flex>

@@ -62,7 +62,9 @@ def _day_card(name: str, day: DayShown, plan: PlanShown, readiness: ReadinessSho
 
 
 def _note_card(note: Note) -> Card:
-    tables = [CardTable(day.heading, ("",), tuple((line,) for line in day.lines), (1.0,)) for day in note.days]
+    tables = [
+        CardTable(day.heading, ("when and where",), tuple((line,) for line in day.lines), (1.0,)) for day in note.days
+    ]
     return Card(
         note.title,
         f"{note.back_text} {note.call_text}",

@@ -22,6 +22,7 @@ from lucid_ridge.core.outing.task import Leg
 from lucid_ridge.core.outing.walking import Profile, profile
 
 By = Literal["path", "terrain", "straight", "car", "boat", "other", "here"]
+ON_FOOT: tuple[By, ...] = ("path", "terrain", "straight")
 Position = tuple[float, float]
 Array = NDArray[np.float64]
 

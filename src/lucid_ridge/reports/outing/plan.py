@@ -9,7 +9,7 @@ from lucid_ridge.core.model.outing import Outing, Spot, Wanted
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.outing.day_times import ends_of, when
 from lucid_ridge.core.outing.left_out import LeftOut, what_falls
-from lucid_ridge.core.outing.legs import By, LegWay
+from lucid_ridge.core.outing.legs import ON_FOOT, By, LegWay
 from lucid_ridge.core.outing.planning import Put
 from lucid_ridge.core.outing.schedule import Plan
 from lucid_ridge.core.outing.timing import Timed, latest_leave
@@ -160,7 +160,7 @@ class _Day:
         out = self.put.task.days[self.index]
         by_day = any(lo <= arrives - way.leg.light_min and arrives <= hi for lo, hi in out.light)
         minutes = way.leg.light_min if by_day else way.leg.dark_min
-        dark = not by_day and any(s.by in ("path", "terrain", "straight") for s in way.stretches) and minutes > 0
+        dark = not by_day and any(s.by in ON_FOOT for s in way.stretches) and minutes > 0
         return LegShown(
             leaves=self.axis.moment(leaves),
             arrives=self.axis.moment(min(leaves + minutes, arrives)),

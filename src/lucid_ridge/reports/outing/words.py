@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
@@ -11,7 +12,7 @@ from lucid_ridge.core.model.outing import Pace
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.outing.chances import Chances
 from lucid_ridge.core.outing.left_out import Change, Fall, LeftOut
-from lucid_ridge.core.outing.legs import By, LegWay
+from lucid_ridge.core.outing.legs import ON_FOOT, By, LegWay, Stretch
 from lucid_ridge.core.outing.planning import Put
 from lucid_ridge.core.outing.schedule import Plan
 from lucid_ridge.core.outing.task import Value
@@ -66,17 +67,25 @@ def leg_words(way: LegWay, minutes: int, dark: bool, units: Units) -> str:
     shown = [s for s in way.stretches if s.by != "here" and (s.length_m >= 1 or s.light_min >= 0.5)]
     if not shown:
         return "already there"
-    walked = [s for s in shown if s.by in ("path", "terrain", "straight")]
-    ridden = [s for s in shown if s not in walked]
-    parts = [f"{_BY_TEXT[s.by]} {minutes_words(round(s.light_min))}" for s in ridden]
-    if walked:
-        longest = max(walked, key=lambda s: s.length_m)
-        length, ascent = sum(s.length_m for s in walked), sum(s.ascent_m for s in walked)
-        told = f"{_BY_TEXT[longest.by]}, {distance_text(length, units)}"
-        if ascent >= 5:
-            told += f", {distance_text(round(ascent), units) if units == 'feet' else f'{ascent:.0f} m'} up"
-        parts.append(told)
-    return f"{minutes_words(minutes)} {', then '.join(parts)}{', by lamp' if dark and walked else ''}"
+    parts = []
+    for walked, group in itertools.groupby(shown, key=lambda s: s.by in ON_FOOT):
+        together = list(group)
+        parts += [_walked_words(together, units)] if walked else [_ridden_words(s) for s in together]
+    lamp = ", by lamp" if dark and any(s.by in ON_FOOT for s in shown) else ""
+    return f"{minutes_words(minutes)} {', then '.join(parts)}{lamp}"
+
+
+def _ridden_words(one: Stretch) -> str:
+    return f"{_BY_TEXT[one.by]} {minutes_words(round(one.light_min))}"
+
+
+def _walked_words(together: list[Stretch], units: Units) -> str:
+    longest = max(together, key=lambda s: s.length_m)
+    ascent = sum(s.ascent_m for s in together)
+    told = f"{_BY_TEXT[longest.by]}, {distance_text(sum(s.length_m for s in together), units)}"
+    if ascent < 5:
+        return told
+    return f"{told}, {distance_text(round(ascent), units) if units == 'feet' else f'{ascent:.0f} m'} up"
 
 
 _RULES = {
@@ -91,7 +100,7 @@ def leg_reasons(way: LegWay, pace: Pace, detour: float, units: Units) -> tuple[s
     made = []
     walked = False
     for s in way.stretches:
-        if s.by in ("car", "boat", "other"):
+        if s.by not in ON_FOOT and s.by != "here":
             made.append(f"{s.name}: {minutes_words(round(s.light_min))}, as typed")
             continue
         walked = True
@@ -229,7 +238,7 @@ NEED_TEXT: dict[NeedKind, str] = {
     "break": "a break in the low cloud",
     "calm": "calm air",
     "clear_air": "clear air",
-    "dry": "no rain",
+    "dry": "dry weather",
 }
 VERDICT_TEXT: dict[Verdict, str] = {
     "yes": "likely",
