@@ -45,10 +45,7 @@ class Album:
         b.until(lambda: all("light" in tile.text for tile in b.all("[data-testid='next-light']")))
         b.until(lambda: len(b.all("[data-testid='composition'] figure svg")) >= 10)
         self.take("home")
-        for path, words, name in (
-            ("/kit", "Bodies", "kit"),
-            ("/logbook", "takes", "logbook"),
-        ):
+        for path, words, name in (("/logbook", "takes", "logbook"),):
             b.open(path)
             b.shows(words)
             self.take(name)
@@ -86,13 +83,6 @@ class Album:
         b.until(lambda: b.chip("shutter") == "8 s")
         b.keys("4")
         self.take("workbench-night")
-        self.theme("dusk")
-        b.open(f"/compositions/{composition_id(b.base, 'Sundew leaf with dew')}")
-        b.until(lambda: b.chip("focal_length") == "100 mm")
-        b.keys("3")
-        b.click("Close-up stack")
-        b.test_id("stack-outline")
-        self.take("workbench-dusk")
         self.theme("day")
         b.open("/map")
         b.click("Hollin Tarn")
@@ -134,6 +124,20 @@ class Album:
         b.open(f"/outings/{dawn['id']}/pack")
         b.until(lambda: b.all("[data-testid='group-forgotten']"))
         self.take("pack")
+        along = api(b.base, "POST", f"/api/outings/{dawn['id']}/along")
+        boathouse = next(s["sequence"]["id"] for s in along["sequences"] if s["name"] == "Boathouse at first light")
+        b.open(f"/field/{boathouse}/spot")
+        b.shows("The account")
+        for _ in range(3):
+            b.click("Darker")
+        self.take("spot")
+        b.open(f"/field/{boathouse}/soft")
+        b.shows("Pixels of the sensor")
+        self.theme("dusk")
+        b.open(f"/field/{boathouse}/soft")
+        b.shows("Pixels of the sensor")
+        self.take("soft")
+        self.theme("day")
         b.size(1280, 800)
 
     def pocket(self) -> None:
@@ -171,7 +175,7 @@ class Album:
         b.click("Begin")
         b.click("Start")
         b.until(lambda: "0:01 gone" in b.test_id("phase").text)
-        b.click("Stop and note")
+        b.hold("Hold to stop and note")
         self.theme("night")
         b.open(b.driver.current_url.removeprefix(b.base))
         # The body takes its bracket by itself: which frame it has come to is not for us to say.

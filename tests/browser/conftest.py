@@ -52,17 +52,17 @@ class Browser:
     def open(self, path: str) -> None:
         self.driver.get(self.base + path)
 
-    def until(self, true: Callable[[], Any], what: str = "") -> Any:
+    def until(self, true: Callable[[], Any], what: str = "", wait_s: float = WAIT_S) -> Any:
         try:
-            return WebDriverWait(self.driver, WAIT_S, poll_frequency=0.05).until(lambda _: self._quietly(true))
+            return WebDriverWait(self.driver, wait_s, poll_frequency=0.05).until(lambda _: self._quietly(true))
         except TimeoutException:
-            raise AssertionError(f"{what or 'not so'} within {WAIT_S} s; on the page: {self.text()[:1500]}") from None
+            raise AssertionError(f"{what or 'not so'} within {wait_s:g} s; on the page: {self.text()[:1500]}") from None
 
     @staticmethod
     def _quietly(true: Callable[[], Any]) -> Any:
         try:
             return true()
-        except (NoSuchElementException, StaleElementReferenceException, ElementClickInterceptedException):
+        except (IndexError, NoSuchElementException, StaleElementReferenceException, ElementClickInterceptedException):
             # Not there yet, drawn anew, or moved away under the hand while the page was laid out: try again.
             return False
 
@@ -101,6 +101,10 @@ class Browser:
             return True
 
         self.until(press, f"{words!r} cannot be pressed")
+
+    def hold(self, words: str) -> None:
+        """Hold a button that acts only when it is held."""
+        ActionChains(self.driver).click_and_hold(self.button(words)).pause(1.1).release().perform()
 
     def undo(self) -> None:
         """Press Undo in a notice, once it has come to rest."""

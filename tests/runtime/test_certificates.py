@@ -15,10 +15,10 @@ from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import NameOID
 from cryptography.x509.verification import PolicyBuilder, Store, VerificationError
 
+from lucid_ridge.app.trust.fingerprint import fingerprint
 from lucid_ridge.runtime import certificates
 from lucid_ridge.runtime.certificates import (
     CertificateError,
-    fingerprint,
     given_certificate,
     is_private,
     own_certificate,

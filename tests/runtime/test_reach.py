@@ -16,6 +16,7 @@ from typing import Any
 import pytest
 from flask import Flask, request
 
+from lucid_ridge.app.trust.fingerprint import fingerprint
 from lucid_ridge.runtime import reach as module
 from lucid_ridge.runtime.errors import RUNTIME_ERRORS
 from lucid_ridge.runtime.proxy import behind
@@ -211,12 +212,24 @@ def ask(method, path, body=None):
     data = answer.read()
     cookie = (answer.headers.get("Set-Cookie") or cookie).split(";")[0]
     return answer.status, data.decode()
+def signed_out():
+    global cookie
+    cookie = ""
+    return ask("GET", "/api/places")[0]
 print(json.dumps([
     ask("GET", "/api/places")[0],
     ask("POST", "/api/account/join", {"token": token, "name": "Ada", "password": password})[0],
     ask("GET", "/api/places")[0],
     "<div id=" in ask("GET", "/")[1],
     ask("GET", "/metrics")[0],
+    (link := json.loads(ask("POST", "/api/account/devices/link")[1])["link"]).startswith(f"https://{address}:{port}/pair#"),
+    signed_out(),
+    json.loads(ask("GET", "/api/trust")[1])["fingerprint"],
+    ask("GET", "/authority.crt")[1].startswith("-----BEGIN CERTIFICATE"),
+    "<div id=" in ask("GET", "/trust")[1],
+    ask("POST", "/api/account/pair", {"token": link.split("#")[1]})[0],
+    ask("GET", "/api/places")[0],
+    ask("GET", "/sw.js")[0],
 ]))
 """
 
@@ -241,6 +254,9 @@ def test_another_host_of_the_network_reaches_it_and_loopback_alone_is_not_reache
                 [*from_there, _FROM_THERE, address, str(served.port), authority, token, PASSWORD],
                 capture_output=True, text=True, check=True, timeout=120,
             )  # fmt: skip
-            assert json.loads(said.stdout) == [401, 200, 200, True, 404]
+            seen = fingerprint(served.folder.root / "authority" / "authority.pem")
+            assert json.loads(said.stdout) == [
+                401, 200, 200, True, 404, True, 401, seen, True, True, 200, 200, 200,
+            ]  # fmt: skip
         finally:
             served.stop()

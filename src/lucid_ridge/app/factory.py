@@ -37,8 +37,10 @@ from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.sharing.routes import feature as sharing
+from lucid_ridge.app.spots.routes import feature as spots
 from lucid_ridge.app.terrains.routes import feature as terrains
 from lucid_ridge.app.tracks.routes import feature as tracks
+from lucid_ridge.app.trust.routes import feature as trust
 from lucid_ridge.app.turns import give_turns
 from lucid_ridge.app.variants.routes import feature as variants
 from lucid_ridge.app.web import CONTENT_POLICY, PERMISSIONS, make_blueprint
@@ -56,6 +58,7 @@ FEATURES = (
     light,
     field,
     logbook,
+    spots,
     outlooks,
     outings,
     beginnings,
@@ -66,6 +69,7 @@ FEATURES = (
     jobs,
     accounts,
     health,
+    trust,
 )
 
 
@@ -139,6 +143,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
         if configuration.workers
         else Here(lambda job: carry_out(app, job, WORKS))
     )
+    app.extensions["authority"] = configuration.authority
     app.extensions["undone"] = {kind: work.undone for kind, work in WORKS.items()}
     give_turns(app, configuration.threads, configuration.files_folder)
     problems.register(app)

@@ -31,6 +31,8 @@ OPEN = frozenset(
         "accounts.sign_in",
         "accounts.read_invitation",
         "accounts.join",
+        "accounts.pair",
+        "trust.read_trust",
         "health.read_live",
         "health.read_ready",
         "document",
@@ -46,6 +48,7 @@ OWN = frozenset(
         "accounts.sign_out_everywhere",
         "accounts.change_password",
         "accounts.sign_out_device",
+        "accounts.link_device",
         "preferences.put_preferences",
         "sharing.end_share",
     }

@@ -15,6 +15,7 @@ from lucid_ridge.app.files import drop
 from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.spots.tables import SpotRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.tables import TrackRow
@@ -44,6 +45,7 @@ _FILES: dict[type[Editable], Callable[[Any], list[Path]]] = {
     TrackRow: _none,
     VariantRow: _none,
     OutingRow: _none,
+    SpotRow: _none,
 }
 """The kinds of record that no other record's row refers to, and the files of each."""
 

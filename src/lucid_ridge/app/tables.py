@@ -13,6 +13,7 @@ from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.sharing.tables import ShareRow
+from lucid_ridge.app.spots.tables import SpotRow
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.tables import TrackRow
 from lucid_ridge.app.variants.tables import VariantRow
@@ -34,6 +35,7 @@ __all__ = [
     "SequenceRow",
     "ShareRow",
     "SignInRow",
+    "SpotRow",
     "Take",
     "TerrainRow",
     "TrackRow",

@@ -68,4 +68,5 @@ _MIME = {
     ".woff2": "font/woff2",
     ".png": "image/png",
     ".json": "application/json",
+    ".webmanifest": "application/manifest+json",
 }

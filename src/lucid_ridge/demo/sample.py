@@ -18,6 +18,7 @@ from lucid_ridge.app.tables import (
     OutingRow,
     PhotographRow,
     PlaceRow,
+    SpotRow,
     Take,
     TerrainRow,
     TrackRow,
@@ -27,6 +28,7 @@ from lucid_ridge.demo.compositions import COMPOSITIONS, PLACES
 from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import OUTINGS
+from lucid_ridge.demo.spots import SPOTS
 from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, load_valley
 
 _KIT: dict[str, Mapping[str, object]] = {
@@ -53,6 +55,7 @@ def records() -> Records:
         PhotographRow: {demo_id("photograph/mirror")},
         TerrainRow: {demo_id("terrain/valley")},
         TrackRow: {demo_id(f"track/{i}") for i in range(TRACKS)},
+        SpotRow: {demo_id(f"spot/{name}") for name in SPOTS},
         OutingRow: {demo_id(f"outing/{name}") for name in OUTINGS},
         Take: {demo_id(f"take/{i}") for i in range(1, len(TAKES) + 1)},
     }

@@ -38,6 +38,7 @@ from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import load_outings
 from lucid_ridge.demo.photograph import reference_photograph
+from lucid_ridge.demo.spots import load_spots
 from lucid_ridge.demo.terrain import write_demo_terrain
 
 
@@ -185,6 +186,7 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
             for number, take in enumerate(TAKES, start=1):
                 _load_take(number, take)
             load_outings()
+            load_spots()
     finally:
         app.extensions["database"].dispose()
 

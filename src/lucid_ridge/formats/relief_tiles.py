@@ -33,6 +33,8 @@ from lucid_ridge.formats.terrain_grids import local_crs
 
 TILE_PX = 256
 DEEPEST_ZOOM = 18
+_COARSEST_KEPT = 9
+_DRAWN_WHOLE = 15
 _MARGIN_PX = 32
 """Round a tile, so that shading and lines run on over its edges."""
 _EQUATOR_M = 2 * math.pi * 6_378_137.0
@@ -260,3 +262,25 @@ def tile_degrees(z: int, x: int, y: int) -> tuple[float, float, float, float]:
 def empty_tile() -> bytes:
     """A tile with nothing on it."""
     return darkness_png(np.zeros((TILE_PX, TILE_PX), dtype=np.float32))
+
+
+def tiles_over(west: float, south: float, east: float, north: float, most: int) -> list[tuple[int, int, int]]:
+    """The tiles (zoom, column, row) over a stretch of ground in degrees, coarse ones first.
+
+    Each zoom twice as fine as the one before, down to the deepest with which there are no more than *most* in all.
+    """
+    found: list[tuple[int, int, int]] = []
+    for z in range(_COARSEST_KEPT, DEEPEST_ZOOM + 1):
+        (left, top), (right, bottom) = tiles_at(z, north, west), tiles_at(z, south, east)
+        if z <= _DRAWN_WHOLE:
+            # A screen shows more than what it is about.
+            left, top, right, bottom = (
+                max(left - 1, 0),
+                max(top - 1, 0),
+                min(right + 1, 2**z - 1),
+                min(bottom + 1, 2**z - 1),
+            )
+        if len(found) + (right - left + 1) * (bottom - top + 1) > most:
+            break
+        found += [(z, x, y) for x in range(left, right + 1) for y in range(top, bottom + 1)]
+    return found

@@ -276,9 +276,3 @@ def given_certificate(chain: Path, key: Path) -> Certificate:
     if of_key != of_chain:
         raise CertificateError(f"{key} is not the key of {chain}.")
     return Certificate(chain, key)
-
-
-def fingerprint(path: Path) -> str:
-    """The SHA-256 fingerprint of a certificate, as phones show it."""
-    digest = x509.load_pem_x509_certificate(path.read_bytes()).fingerprint(hashes.SHA256())
-    return ":".join(f"{byte:02X}" for byte in digest)

@@ -16,10 +16,11 @@ from pathlib import Path
 from threading import Thread
 from types import FrameType
 
+from lucid_ridge.app.trust.fingerprint import fingerprint
 from lucid_ridge.formats.sealed import SealedError
 from lucid_ridge.runtime.backup import daily_name, rotate, write_backup
 from lucid_ridge.runtime.bringing_back import asked, bring_back, tidy
-from lucid_ridge.runtime.certificates import fingerprint, keep_fresh
+from lucid_ridge.runtime.certificates import keep_fresh
 from lucid_ridge.runtime.cluster import Cluster, ClusterError
 from lucid_ridge.runtime.folder import Folder, Lock
 from lucid_ridge.runtime.people import has_accounts, has_owner, invite_owner
@@ -152,7 +153,7 @@ def _tell_others(reach: Reach, port: int) -> None:
     authority = reach.certificate.authority if reach.certificate else None
     if authority is not None:
         print(
-            f"A browser warns once, until it trusts this installation: {reach.address(port)}authority.crt\n"
+            f"A browser warns once, until it trusts this installation; how: {reach.address(port)}trust\n"
             f"SHA-256 of that certificate: {fingerprint(authority)}",
             flush=True,
         )

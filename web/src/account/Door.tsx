@@ -9,6 +9,9 @@ import { accountQuery, lastKnown } from "./account";
 import { SignedOutSheet } from "./SignedOutSheet";
 import { SignInPage } from "./SignInPage";
 
+/** Pages that are for whoever is not signed in yet. */
+const OPEN = new Set(["/join", "/pair", "/trust"]);
+
 /**
  * Who is asking, before any page is shown. What this device knew last is good enough to begin with: the pages do not wait
  * for the server, which out there may be gone.
@@ -22,7 +25,7 @@ export function Door({ children }: { children: ReactNode }) {
   const [atWork, setAtWork] = useState(false);
   if (data && data.role !== null && !atWork) setAtWork(true);
   useEffect(() => whenSignedOut(() => void queryClient.invalidateQueries({ queryKey: accountQuery.queryKey })), []);
-  if (pathname === "/join") return <>{children}</>;
+  if (OPEN.has(pathname)) return <>{children}</>;
   if (outside && !atWork) return <SignInPage />;
   if (!who && !isError) return <Loading what="the page" />;
   return (

@@ -5,7 +5,10 @@ import type { TakesOut } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
+    // Whether there is a network is seen by asking, not by what the browser believes of it.
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 30_000,
       retry: (count, error) => error instanceof ApiError && error.unreachable && error.problem.status !== 401 && count < 3,
       retryDelay: 700,
@@ -193,4 +196,10 @@ export const nextOutingQuery = (units: "metric" | "feet") =>
     queryKey: ["outings", "next", units],
     queryFn: async () => await ask(api.GET("/api/outings/next", { params: { query: { units } } })),
     staleTime: 60_000,
+  });
+
+export const spotsQuery = (compositionId: string) =>
+  queryOptions({
+    queryKey: ["spots", compositionId],
+    queryFn: async () => (await ask(api.GET("/api/spots", { params: { query: { composition_id: compositionId } } }))).spots,
   });

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/devices/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link and its QR code by which another device of one's own signs in. */
+        post: operations["accounts_link_device_account_devices_link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/devices/{id}": {
         parameters: {
             query?: never;
@@ -83,6 +100,23 @@ export interface paths {
         put?: never;
         /** Take an invitation, and be signed in on this device. */
         post: operations["accounts_join_account_join_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign this device in by the link that another one of the same person made. */
+        post: operations["accounts_pair_account_pair_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -934,6 +968,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outings/late": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What falls when one leaves a picture later than planned, for more and more minutes. */
+        post: operations["outings_run_late_late_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outings/next": {
         parameters: {
             query?: never;
@@ -982,6 +1033,23 @@ export interface paths {
         post?: never;
         /** Delete an outing; it can be restored. */
         delete: operations["outings_delete_outing__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outings/{id}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything of an outing that is needed outside, with a sequence kept for each of its visits. */
+        post: operations["outings_take_along__uuid_id__along_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1381,6 +1449,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/spot-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to do with another reading, filter or aperture, worked out beforehand; and why a frame may look soft. */
+        get: operations["field_read_spot_table__uuid_id__spot_table_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shares": {
         parameters: {
             query?: never;
@@ -1462,6 +1547,92 @@ export interface paths {
         put?: never;
         /** The changes that grant a wish of the picture, or why nothing does. */
         post: operations["evaluation_solve_wish_solve_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was measured on the spot, the latest first. */
+        get: operations["spots_list_spots_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spots/cross": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where two bearings of one thing cross, with the error; and put it there. */
+        post: operations["spots_cross_bearings_cross_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record something measured. Sent again with the same id it answers with the one recorded. */
+        put: operations["spots_record_spot__uuid_id__put"];
+        post?: never;
+        /** Delete something measured; it can be restored. */
+        delete: operations["spots_delete_spot__uuid_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spots/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring something measured back. */
+        post: operations["spots_restore_spot__uuid_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spots/{id}/take-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put something measured into its composition or its place. */
+        post: operations["spots_take_on__uuid_id__take_on_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1763,6 +1934,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate to trust, to be compared with what the start command printed. */
+        get: operations["trust_read_trust_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/variants/{id}": {
         parameters: {
             query?: never;
@@ -1993,6 +2181,33 @@ export interface components {
          */
         AlignmentsOut: components["schemas"]["Passings"];
         /**
+         * AlongOut
+         * @description An outing as it is taken along: as saved, its plan, the sequences of its visits, and the note to leave.
+         */
+        AlongOut: {
+            /** Ground */
+            ground: string[];
+            /** Note */
+            note: string;
+            outing: components["schemas"]["OutingOut"];
+            plan: components["schemas"]["OutingPlanOut"];
+            /** Sequences */
+            sequences: components["schemas"]["AlongSequence"][];
+        };
+        /**
+         * AlongSequence
+         * @description The sequence of a visit to take along, planned for when the visit has its first frame; ``lacking`` says why there is none.
+         */
+        AlongSequence: {
+            /** Lacking */
+            lacking: string;
+            /** Name */
+            name: string;
+            sequence: components["schemas"]["SequenceOut"] | null;
+            /** Visit Id */
+            visit_id: string;
+        };
+        /**
          * AlongSight
          * @description A place along a sight on the map, and how far off it is.
          */
@@ -2162,6 +2377,43 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * BearingMeasured
+         * @description A bearing: of the camera's aim, or of something in sight by its ``name``; from a position where one is told, else the standpoint.
+         */
+        BearingMeasured: {
+            /** Azimuth Deg */
+            azimuth_deg: number;
+            /** Error Deg */
+            error_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bearing";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * North
+             * @enum {string}
+             */
+            north: "magnetic" | "true";
+            /**
+             * Pitch Deg
+             * @default null
+             */
+            pitch_deg?: number | null;
+            /** @default null */
+            stand?: components["schemas"]["Fix"] | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "aim" | "element";
         };
         /**
          * BeginBody
@@ -3094,6 +3346,53 @@ export interface components {
             kind: "crop_instead";
         };
         /**
+         * CrossBody
+         * @description Two bearings of one thing from two standpoints. With ``take_on`` the element of the composition by that name is put there.
+         */
+        CrossBody: {
+            /**
+             * First
+             * Format: uuid
+             */
+            first: string;
+            /**
+             * Second
+             * Format: uuid
+             */
+            second: string;
+            /**
+             * Take On
+             * @default false
+             */
+            take_on?: boolean;
+        };
+        /**
+         * CrossOut
+         * @description Where they cross: metres from the place's origin, with the half axes of the error, and in words.
+         */
+        CrossOut: {
+            /** East M */
+            east_m: number;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longer Azimuth Deg */
+            longer_azimuth_deg: number;
+            /** Longer M */
+            longer_m: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Name */
+            name: string;
+            /** North M */
+            north_m: number;
+            /** Shorter M */
+            shorter_m: number;
+            /** Taken On */
+            taken_on: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * DateShown
          * @description The outing begun on a date: light, moon, forecast, and what fits.
          */
@@ -3720,6 +4019,8 @@ export interface components {
              * @default
              */
             reading_text?: string;
+            /** @default null */
+            scene?: components["schemas"]["Scene"] | null;
             sequence: components["schemas"]["Sequence"];
             /** Time Zone */
             time_zone: string;
@@ -3885,6 +4186,23 @@ export interface components {
              * @enum {string}
              */
             kind: "fit";
+        };
+        /**
+         * Fix
+         * @description A position by the device, or typed. ``accuracy_m`` is within which two of three lie.
+         */
+        Fix: {
+            /** Accuracy M */
+            accuracy_m: number;
+            /**
+             * Elevation M
+             * @default null
+             */
+            elevation_m?: number | null;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
         };
         /**
          * FocusWay
@@ -4608,6 +4926,53 @@ export interface components {
             text: string;
             /** Windows Without */
             windows_without: number;
+        };
+        /**
+         * LateBody
+         * @description An outing as it stands, and the picture that one may leave late; None asks about setting out late.
+         */
+        LateBody: {
+            /**
+             * Now
+             * @default null
+             */
+            now?: string | null;
+            outing: components["schemas"]["Outing"];
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units?: "metric" | "feet";
+            /**
+             * Visit Id
+             * @default null
+             */
+            visit_id?: string | null;
+        };
+        /**
+         * LateOut
+         * @description What becomes of an outing that runs late at one picture, for more and more minutes.
+         */
+        LateOut: {
+            /** Later */
+            later: components["schemas"]["Later"][];
+            /** Visit Id */
+            visit_id: string | null;
+        };
+        /**
+         * Later
+         * @description The plan when one leaves so many minutes later than planned.
+         */
+        Later: {
+            /**
+             * Leaves At
+             * Format: date-time
+             */
+            leaves_at: string;
+            /** Minutes */
+            minutes: number;
+            plan: components["schemas"]["PlanShown"];
         };
         /**
          * Layer
@@ -5508,6 +5873,19 @@ export interface components {
             stars: components["schemas"]["StarRow"][];
         };
         /**
+         * NoteMeasured
+         * @description Words.
+         */
+        NoteMeasured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** Text */
+            text: string;
+        };
+        /**
          * Nudge
          * @description Move a setting by marks: thirds of a stop, or a twentieth dioptre of focus.
          */
@@ -6026,6 +6404,21 @@ export interface components {
              * @default []
              */
             ticked?: string[];
+        };
+        /**
+         * PairOut
+         * @description The link by which another device of the asker signs in, told this once; ``qr`` as of an invitation.
+         */
+        PairOut: {
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Link */
+            link: string;
+            /** Qr */
+            qr: string[];
         };
         /**
          * PanelReading
@@ -7185,6 +7578,28 @@ export interface components {
             things: components["schemas"]["PolarisedThing"][];
         };
         /**
+         * PositionMeasured
+         * @description Where the camera stands.
+         */
+        PositionMeasured: {
+            /** Accuracy M */
+            accuracy_m: number;
+            /**
+             * Elevation M
+             * @default null
+             */
+            elevation_m?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "position";
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+        };
+        /**
          * PreferencesBody
          * @description Preferences as they are to be.
          */
@@ -7535,6 +7950,28 @@ export interface components {
              * @default true
              */
             through_lens?: boolean;
+        };
+        /**
+         * ReadingMeasured
+         * @description A meter reading, as the camera or a meter shows it; ``element_id`` is what it was pointed at.
+         */
+        ReadingMeasured: {
+            /** Aperture N */
+            aperture_n: number;
+            /**
+             * Element Id
+             * @default null
+             */
+            element_id?: string | null;
+            /** Iso */
+            iso: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /** Shutter S */
+            shutter_s: number;
         };
         /**
          * Readout
@@ -8416,6 +8853,26 @@ export interface components {
             name: string;
         };
         /**
+         * SkylineMeasured
+         * @description The skyline, by sweeping along it or by points.
+         */
+        SkylineMeasured: {
+            /** Error Deg */
+            error_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "skyline";
+            /**
+             * North
+             * @enum {string}
+             */
+            north: "magnetic" | "true";
+            /** Points */
+            points: components["schemas"]["SweptPoint"][];
+        };
+        /**
          * SkylineOut
          * @description The skyline strip and when the sun reaches each element.
          */
@@ -8466,6 +8923,68 @@ export interface components {
             sun: components["schemas"]["SkyPath"];
             /** Top Deg */
             top_deg: number;
+        };
+        /**
+         * SoftElement
+         * @description Something one looks at enlarged: its blur by cause, and what to try.
+         *
+         *     ``motion`` is by winds and shutters, ``depth`` and ``focus`` by apertures; ``for_motion`` is what to try, by winds.
+         */
+        SoftElement: {
+            /** Depth */
+            depth: number[];
+            /** Focus */
+            focus: number[];
+            /** For Depth */
+            for_depth: string;
+            /** For Focus */
+            for_focus: string;
+            /** For Motion */
+            for_motion: string[];
+            /** Motion */
+            motion: number[][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * SoftTable
+         * @description Likely sizes of each cause in pixels of the sensor, for the settings in use, and the single change to try.
+         *
+         *     ``hand`` and ``support`` are by shutters, ``wind`` by winds and shutters, ``diffraction`` by apertures. What is below
+         *     ``seen_px`` is not what one sees. ``otherwise`` is what to look at where nothing here is large enough. ``own_shutter``
+         *     is the place of the planned one; apertures are the spot table's.
+         */
+        SoftTable: {
+            /** By Hand */
+            by_hand: boolean;
+            /** Diffraction */
+            diffraction: number[];
+            /** Elements */
+            elements: components["schemas"]["SoftElement"][];
+            /** For Diffraction */
+            for_diffraction: string;
+            /** For Hand */
+            for_hand: string;
+            /** For Support */
+            for_support: string;
+            /** For Wind */
+            for_wind: string;
+            /** Hand */
+            hand: number[];
+            /** Otherwise */
+            otherwise: string;
+            /** Own Shutter */
+            own_shutter: number;
+            /** Seen Px */
+            seen_px: number;
+            /** Shutters */
+            shutters: string[];
+            /** Support */
+            support: number[];
+            /** Wind */
+            wind: number[][];
+            /** Winds */
+            winds: string[];
         };
         /**
          * SolveBody
@@ -8535,6 +9054,111 @@ export interface components {
             time_zone?: string;
         };
         /**
+         * SpotAperture
+         * @description An aperture, and what it holds sharp.
+         */
+        SpotAperture: {
+            /** Holds */
+            holds: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpotExposure
+         * @description How long a frame of a bracket is exposed.
+         */
+        SpotExposure: {
+            /** Bulb */
+            bulb: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpotLight
+         * @description The light expected so many minutes after the moment planned for; ``thirds`` brighter than then, to the nearest.
+         *
+         *     ``drifts`` are, for each of the table's totals, the place of how far it moves while frames begun then are taken.
+         */
+        SpotLight: {
+            /**
+             * At Utc
+             * Format: date-time
+             */
+            at_utc: string;
+            /** Clock Text */
+            clock_text: string;
+            /** Drifts */
+            drifts: number[];
+            /** Minutes */
+            minutes: number;
+            /** Stops Text */
+            stops_text: string;
+            /** Thirds */
+            thirds: number;
+        };
+        /**
+         * SpotNew
+         * @description Something measured for a composition, or at a place; the id in the path makes it safe to send again.
+         */
+        SpotNew: {
+            /**
+             * Composition Id
+             * @default null
+             */
+            composition_id?: string | null;
+            /** Measured */
+            measured: components["schemas"]["PositionMeasured"] | components["schemas"]["BearingMeasured"] | components["schemas"]["SkylineMeasured"] | components["schemas"]["ReadingMeasured"] | components["schemas"]["NoteMeasured"];
+            /**
+             * Measured At
+             * Format: date-time
+             */
+            measured_at: string;
+            /**
+             * Place Id
+             * @default null
+             */
+            place_id?: string | null;
+        };
+        /**
+         * SpotOut
+         * @description Something measured, in words with how well it is known; ``does`` says what taking it on would change, where it changes anything.
+         */
+        SpotOut: {
+            /** Composition Id */
+            composition_id: string | null;
+            /** Composition Name */
+            composition_name: string;
+            /** Does */
+            does: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Measured */
+            measured: components["schemas"]["PositionMeasured"] | components["schemas"]["BearingMeasured"] | components["schemas"]["SkylineMeasured"] | components["schemas"]["ReadingMeasured"] | components["schemas"]["NoteMeasured"];
+            /**
+             * Measured At
+             * Format: date-time
+             */
+            measured_at: string;
+            /** Measured Text */
+            measured_text: string;
+            /**
+             * Place Id
+             * Format: uuid
+             */
+            place_id: string;
+            /** Place Name */
+            place_name: string;
+            /** Taken On At */
+            taken_on_at: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * SpotShown
          * @description A start or end on the map.
          */
@@ -8546,6 +9170,91 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * SpotShutter
+         * @description A shutter time, the frames of the plan's bracket about it in order, and what moving things make of it, one line each.
+         */
+        SpotShutter: {
+            /** Bracket */
+            bracket: components["schemas"]["SpotExposure"][];
+            /** Bulb */
+            bulb: boolean;
+            /** Moves */
+            moves: string[];
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpotTable
+         * @description Answers to what may change on the spot.
+         *
+         *     The meter reads ``readings`` at ``metered_at`` with nothing before the lens, the brightest light first; ``expected`` is
+         *     the place of the reading that the plan expects. ``cells`` are by filters, apertures and readings: the places of shutter,
+         *     ISO, total and note, and how many frames. ``ledgers`` are as ``cells``: for each line of the account the places of its
+         *     label, its stops and the time carried down to it. ``light`` tells what to expect earlier and later.
+         */
+        SpotTable: {
+            /** Apertures */
+            apertures: components["schemas"]["SpotAperture"][];
+            /** Cells */
+            cells: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ][][][];
+            /** Composition Name */
+            composition_name: string;
+            /** Drifts */
+            drifts: string[];
+            /** Expected */
+            expected: number;
+            /** Filters */
+            filters: string[];
+            /** Isos */
+            isos: string[];
+            /** Labels */
+            labels: string[];
+            /** Ledgers */
+            ledgers: [
+                number,
+                number,
+                number
+            ][][][][];
+            /** Light */
+            light: components["schemas"]["SpotLight"][];
+            /** Metered At */
+            metered_at: string;
+            /** Notes */
+            notes: string[];
+            /** Own Aperture */
+            own_aperture: number;
+            /** Readings */
+            readings: string[];
+            /** Shutters */
+            shutters: components["schemas"]["SpotShutter"][];
+            soft: components["schemas"]["SoftTable"];
+            /** Stops */
+            stops: string[];
+            /** Times */
+            times: string[];
+            /** Totals */
+            totals: string[];
+        };
+        /**
+         * SpotTableOut
+         * @description The spot table of a sequence.
+         */
+        SpotTableOut: components["schemas"]["SpotTable"];
+        /**
+         * SpotsOut
+         * @description What was measured, the latest first.
+         */
+        SpotsOut: {
+            /** Spots */
+            spots: components["schemas"]["SpotOut"][];
         };
         /**
          * StackPlan
@@ -8821,6 +9530,16 @@ export interface components {
             text: string;
             /** Worst Um */
             worst_um: number;
+        };
+        /**
+         * SweptPoint
+         * @description A point of the skyline.
+         */
+        SweptPoint: {
+            /** Altitude Deg */
+            altitude_deg: number;
+            /** Azimuth Deg */
+            azimuth_deg: number;
         };
         /**
          * TakeBracket
@@ -9459,6 +10178,16 @@ export interface components {
         TriesOut: {
             /** Tries */
             tries: components["schemas"]["Try"][];
+        };
+        /**
+         * TrustOut
+         * @description The certificate that vouches for this installation: its name and SHA-256 fingerprint; None where there is none of its own.
+         */
+        TrustOut: {
+            /** Fingerprint */
+            fingerprint: string | null;
+            /** Name */
+            name: string | null;
         };
         /**
          * Try
@@ -10133,6 +10862,62 @@ export interface operations {
             };
         };
     };
+    accounts_link_device_account_devices_link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     accounts_sign_out_device_account_devices__uuid_id__delete: {
         parameters: {
             query?: never;
@@ -10268,6 +11053,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["JoinBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accounts_pair_account_pair_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenBody"];
             };
         };
         responses: {
@@ -14026,6 +14871,75 @@ export interface operations {
             };
         };
     };
+    outings_run_late_late_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LateOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     outings_read_next_next_get: {
         parameters: {
             query?: {
@@ -14343,6 +15257,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    outings_take_along__uuid_id__along_post: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlongOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15963,6 +16946,66 @@ export interface operations {
             };
         };
     };
+    field_read_spot_table__uuid_id__spot_table_get: {
+        parameters: {
+            query?: {
+                units?: "metric" | "feet";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotTableOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sharing_list_shares_get: {
         parameters: {
             query?: never;
@@ -16380,6 +17423,386 @@ export interface operations {
             };
             /** @description Whoever is signed in may not do that; or the request comes from another site's page */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spots_list_spots_get: {
+        parameters: {
+            query?: {
+                composition_id?: string | null;
+                place_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotsOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spots_cross_bearings_cross_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrossBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spots_record_spot__uuid_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotNew"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spots_delete_spot__uuid_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    spots_restore_spot__uuid_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    spots_take_on__uuid_id__take_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17848,6 +19271,53 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trust_read_trust_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { PlaceOut } from "../api/types";
 import { ChoiceField, TextField } from "../shell/fields";
+import { whenMoved } from "../measure/senses";
 import type { useWhere } from "./useWhere";
 
 export const NEW = "new";
@@ -24,19 +25,12 @@ export function WhereFields({
 }) {
   const [told, setTold] = useState("");
   const find = () => {
-    if (!("geolocation" in navigator)) {
-      setTold("This browser tells no position; type or paste it.");
-      return;
-    }
     setTold("Asking this device …");
-    navigator.geolocation.getCurrentPosition(
-      ({ coords }) => {
-        where.put({ position: `${coords.latitude.toFixed(5)}, ${coords.longitude.toFixed(5)}` });
-        setTold(`Within ${Math.round(coords.accuracy)} m, as this device says.`);
-      },
-      () => setTold("This device tells no position; type or paste it."),
-      { enableHighAccuracy: true, timeout: 15_000 },
-    );
+    const stop = whenMoved(({ latitude, longitude, accuracy }) => {
+      where.put({ position: `${latitude.toFixed(5)}, ${longitude.toFixed(5)}` });
+      setTold(`Within ${Math.round(accuracy)} m, as this device says.`);
+      stop();
+    }, setTold);
   };
   return (
     <Flex direction="column" gap="3">

@@ -1,47 +1,66 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import type { FrameTaken, SequenceOut } from "../api/types";
+import type { SequenceOut } from "../api/types";
 import { TextField } from "../shell/fields";
 import { Rating } from "../shell/Rating";
 import type { Clock } from "./clock";
-import { enqueue, flush } from "./queue";
+import type { Progress } from "./useCarryOut";
+import { sendWaiting, waitToSend } from "../board/outbox";
 
 interface Props {
   sequence: SequenceOut;
-  progress: { takeId: string; startedAt: string | null; frames: FrameTaken[] };
+  progress: Progress;
   clock: Clock;
   onAgain: () => void;
   onDone: () => void;
+  /** It is kept in the outbox, and the page has nothing more to do. */
+  onHandedOver: () => void;
 }
 
+const MOST_NOTE = 4000;
+
 /** The end of a sequence: rate it, note what happened, write the take. */
-export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props) {
+export function FinishTake({ sequence, progress, clock, onAgain, onDone, onHandedOver }: Props) {
   const [rating, setRating] = useState<number | null>(null);
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<string>();
   const [kept, setKept] = useState(false);
-  const [endedAt] = useState(() => new Date(clock.now()).toISOString());
+  // A device's clock may be put back meanwhile: nothing ends before it begins.
+  const [endedAt] = useState(
+    () =>
+      [new Date(clock.now()).toISOString(), progress.startedAt ?? "", ...progress.frames.map((one) => one.started_at)]
+        .sort()
+        .at(-1) as string,
+  );
   const done = new Set(progress.frames.filter((one) => one.status === "done").map((one) => one.number)).size;
   const faults = [...new Set(progress.frames.flatMap((one) => (one.fault ? [one.fault] : [])))];
   const write = async () => {
     setBusy(true);
-    enqueue(progress.takeId, {
+    setRefused(undefined);
+    const said = [...(progress.instead ? [`On the spot: ${progress.instead.words}`] : []), ...progress.tried, note];
+    const body = {
       sequence_id: sequence.id,
       started_at: progress.startedAt ?? endedAt,
       ended_at: endedAt,
       frames: progress.frames,
       faults,
       rating,
-      note,
-    });
-    const outcome = await flush();
-    setBusy(false);
-    const no = outcome.refused.find((one) => one.id === progress.takeId);
-    if (no) setRefused(no.why);
-    else if (outcome.sent.includes(progress.takeId)) onDone();
-    else setKept(true);
+      note: said.filter(Boolean).join("\n").slice(0, MOST_NOTE),
+    };
+    try {
+      await waitToSend({ id: progress.takeId, kind: "take", name: sequence.plan.composition_name, body });
+      const outcome = await sendWaiting();
+      const no = outcome.refused.find((one) => one.id === progress.takeId);
+      if (no) setRefused(no.why);
+      else if (outcome.sent.some((one) => one.id === progress.takeId)) onDone();
+      else setKept(true);
+    } catch {
+      setRefused("This browser could not keep the take: its storage is full or shut off. Leave this page open and make room.");
+    } finally {
+      setBusy(false);
+    }
   };
   return (
     <Flex direction="column" flex="1" mt="18px" gap="3">
@@ -66,7 +85,11 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone }: Props
       {kept ? (
         <Box role="status" borderLeftWidth="4px" borderColor="slate" pl="10px">
           <b>Kept on this device.</b> There is no connection; the take is sent by itself when it is back and a page of Lucid Ridge
-          is open.
+          is open. What waits stands under{" "}
+          <chakra.button type="button" textDecoration="underline" minH="48px" onClick={onHandedOver}>
+            On board
+          </chakra.button>
+          .
         </Box>
       ) : null}
       <Box flex="1" />

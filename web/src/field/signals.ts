@@ -6,8 +6,19 @@ let audio: AudioContext | undefined;
 export const soundOn = () => readKept(SOUND_KEY) !== "off";
 export const setSound = (on: boolean) => keep(SOUND_KEY, on ? "on" : "off");
 
+/** Have the sound ready before it is needed: a browser takes a tenth of a second and more to open it. */
+export function readySound() {
+  if (!soundOn()) return;
+  try {
+    audio ??= new AudioContext();
+    void audio.resume();
+  } catch {
+    // No sound device: the screen's flash says the same.
+  }
+}
+
 /** A short tone: high when the shutter opens, low and twice when it closes. Silent where sound is off or refused. */
-export function tone(what: "open" | "close") {
+function tone(what: "open" | "close") {
   if (!soundOn()) return;
   try {
     audio ??= new AudioContext();
@@ -32,6 +43,14 @@ export function tone(what: "open" | "close") {
   } catch {
     // No sound device: the screen's flash says the same.
   }
+}
+
+const PULSES = { open: [60], close: [60, 80, 60] };
+
+/** Say that the shutter opens or closes: by sound and by the device's shaking, where it can. The screen flashes beside it. */
+export function signal(what: "open" | "close") {
+  if (soundOn()) navigator.vibrate?.(PULSES[what]);
+  tone(what);
 }
 
 /** Keep the screen on while a sequence runs, where the browser can. */

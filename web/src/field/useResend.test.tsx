@@ -1,11 +1,13 @@
 // @vitest-environment jsdom
+import "fake-indexeddb/auto";
 import { act } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import { api } from "../api/client";
 import type { TakeNew } from "../api/types";
+import { waitingNow, waitToSend } from "../board/outbox";
+import { dropFromOutbox, outbox } from "../board/store";
 import { show } from "../shell/componentTest";
-import { enqueue, waitingCount } from "./queue";
 import { useResend } from "./useResend";
 
 const TAKE = {
@@ -41,30 +43,43 @@ afterEach(() => {
   vi.restoreAllMocks();
   window.localStorage.clear();
 });
+afterEach(async () => {
+  for (const one of await outbox()) await dropFromOutbox(one.id);
+});
 
+const waiting = async () => (await waitingNow()).length;
 const later = (ms: number) => act(async () => vi.advanceTimersByTimeAsync(ms));
 
 it("sends what waits once the server is back, without a word from the network", async () => {
   const sent = server(2);
-  enqueue("t", TAKE);
+  await waitToSend({ id: "t", kind: "take", name: "Tarn", body: TAKE });
   show(<Page />);
   await later(100);
-  expect(waitingCount()).toBe(1);
+  expect(await waiting()).toBe(1);
   await later(15_000);
-  expect(waitingCount()).toBe(1);
+  expect(await waiting()).toBe(1);
   await later(15_000);
-  expect(waitingCount()).toBe(0);
+  expect(await waiting()).toBe(0);
   expect(sent).toHaveBeenCalledTimes(3);
   // Nothing waits: nothing is asked.
   await later(60_000);
   expect(sent).toHaveBeenCalledTimes(3);
 });
 
-it("keeps a take that is refused", async () => {
-  const sent = server(0, 422);
-  enqueue("t", TAKE);
+it("waits on where something before the server says that it is not there", async () => {
+  const sent = server(0, 502);
+  await waitToSend({ id: "t", kind: "take", name: "Tarn", body: TAKE });
   show(<Page />);
   await later(40_000);
   expect(sent.mock.calls.length).toBeGreaterThan(1);
-  expect(waitingCount()).toBe(1);
+  expect((await waitingNow()).map((one) => one.state)).toEqual(["waiting"]);
+});
+
+it("keeps what is refused, and says why once", async () => {
+  const sent = server(0, 422);
+  await waitToSend({ id: "t", kind: "take", name: "Tarn", body: TAKE });
+  show(<Page />);
+  await later(40_000);
+  expect(sent).toHaveBeenCalledTimes(1);
+  expect((await waitingNow()).map((one) => [one.state, one.why])).toEqual([["refused", "There is no such sequence."]]);
 });

@@ -2,7 +2,8 @@ import { useEffect } from "react";
 
 import { renew } from "../api/queries";
 import { notify } from "../shell/notices";
-import { flush, waitingCount } from "./queue";
+import { sendWaiting } from "../board/outbox";
+import { sendDrafts } from "../outings/outingStore";
 
 const AGAIN_MS = 15_000;
 
@@ -14,20 +15,19 @@ export function useResend() {
   useEffect(() => {
     const told = new Set<string>();
     const send = async () => {
-      if (waitingCount() === 0 || document.visibilityState === "hidden") return;
-      const { sent, refused } = await flush();
+      if (document.visibilityState === "hidden") return;
+      const { sent, refused } = await sendWaiting();
+      await sendDrafts();
       if (sent.length > 0) {
-        void renew("takes");
-        notify({
-          title: sent.length === 1 ? "A take that waited is in the logbook" : `${sent.length} takes that waited are in the logbook`,
-        });
+        void renew("takes", "spots");
+        notify({ title: sent.length === 1 ? "What waited is handed in" : `${sent.length} things that waited are handed in` });
       }
       for (const one of refused.filter(({ id }) => !told.has(id))) {
         told.add(one.id);
-        notify({ title: "A take was refused", detail: `${one.why} It still waits on this device.`, kind: "trouble" });
+        notify({ title: `${one.name} was refused`, detail: `${one.why} It still waits on this device.`, kind: "trouble" });
       }
     };
-    const now = () => void send();
+    const now = () => void send().catch(() => undefined);
     now();
     const timer = window.setInterval(now, AGAIN_MS);
     window.addEventListener("online", now);

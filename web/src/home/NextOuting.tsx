@@ -1,21 +1,17 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
 import { nextOutingQuery } from "../api/queries";
 import { until } from "../outings/until";
 import { useUnits } from "../shell/units";
+import { useNow } from "../shell/useNow";
 
 /** The outing that comes next, with the time left until it begins. */
 export function NextOuting() {
   const units = useUnits();
   const { data } = useQuery(nextOutingQuery(units));
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = window.setInterval(() => setNow(Date.now()), 1000);
-    return () => window.clearInterval(timer);
-  }, []);
+  const now = useNow(1000);
   if (!data?.id) return null;
   return (
     <Flex

@@ -39,7 +39,7 @@ function askOutlook(id: string): Promise<OutlookOut | null> {
   });
 }
 
-const outlookQuery = (one: CompositionBrief) => ({
+export const outlookQuery = (one: CompositionBrief) => ({
   queryKey: ["outlook", one.id, one.updated_at],
   queryFn: () => askOutlook(one.id),
   staleTime: 300_000,

@@ -1,11 +1,12 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import { queryClient, type TakeFilter, takesQuery } from "../api/queries";
+import { renew, type TakeFilter, takesQuery } from "../api/queries";
 import type { TakeBrief } from "../api/types";
-import { flush, waitingCount } from "../field/queue";
+import { sendWaiting } from "../board/outbox";
+import { useBoard } from "../board/useBoard";
 import { ChoiceField } from "../shell/fields";
 import { Empty, Loading, Trouble } from "../shell/states";
 import { Rating } from "../shell/Rating";
@@ -69,7 +70,6 @@ export default function LogbookPage() {
   const [params, setParams] = useSearchParams();
   const [pages, setPages] = useState<string[]>([]);
   const after = pages.at(-1);
-  const [waiting, setWaiting] = useState(waitingCount);
   const place = params.get("place") ?? "";
   const fault = params.get("fault") ?? "";
   const filter: TakeFilter = { ...(place ? { place_id: place } : {}), ...(fault ? { fault } : {}), ...(after ? { after } : {}) };
@@ -86,12 +86,8 @@ export default function LogbookPage() {
       { replace: true },
     );
   };
-  const send = () =>
-    void flush().then((outcome) => {
-      setWaiting(outcome.waiting);
-      void queryClient.invalidateQueries({ queryKey: ["takes"] });
-    });
-  useEffect(send, []);
+  const waiting = useBoard()?.waiting.filter((one) => one.kind === "take" && one.state !== "sent").length ?? 0;
+  const send = () => void sendWaiting().then(() => renew("takes"));
   const data = takes.data;
   return (
     <Page word="take" title="Logbook" intro="What was carried out, how it went, and what it was meant to be.">

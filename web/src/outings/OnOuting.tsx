@@ -6,9 +6,12 @@ import { useParams } from "react-router";
 import { problemOf } from "../api/client";
 import { outingQuery } from "../api/queries";
 import type { OutingOut } from "../api/types";
+import type { OnBoardPlan } from "../board/onBoardPlan";
+import { agoWords } from "../board/words";
 import { Conflict } from "../shell/Conflict";
 import { SavedStatus } from "../shell/SavedStatus";
 import { Loading, Trouble } from "../shell/states";
+import { useNow } from "../shell/useNow";
 import { TopBar } from "../shell/TopBar";
 import { type OutingState, type OutingStore, useOutingStore } from "./outingStore";
 
@@ -113,6 +116,31 @@ export function NotPlanned({
       </Box>
       <Button onClick={store.undo}>Undo</Button>
     </Flex>
+  );
+}
+
+/** That the plan is the one taken along, since the server does not answer. */
+export function FromBoard({ query }: { query: { fromBoard: OnBoardPlan | undefined } }) {
+  const { fromBoard } = query;
+  const now = useNow(30_000);
+  if (!fromBoard) return null;
+  return (
+    <Box
+      role="status"
+      borderLeftWidth="4px"
+      borderColor="slate"
+      bg="panel"
+      px="3"
+      py="2"
+      my="2"
+      fontSize="14px"
+      data-testid="from-board"
+    >
+      <b>Without a connection.</b> The plan is the one on board, {agoWords(fromBoard.takenAt, now)}.
+      {fromBoard.exact
+        ? ""
+        : " The outing was changed since, or goes in another order: it holds for what is still in it, and is put right when there is a connection."}
+    </Box>
   );
 }
 

@@ -1,12 +1,15 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { skipToken, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 
-import type { Outing, OutingPlan, PlanShown } from "../api/types";
+import type { Along, Outing, OutingPlan, PlanShown } from "../api/types";
+import { alongKey } from "../board/takeAlong";
 import { Segments } from "../shell/fields";
 import { Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
-import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
+import { useNow } from "../shell/useNow";
+import { FromBoard, type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { until } from "./until";
 import { usePlan } from "./usePlan";
 
@@ -57,7 +60,7 @@ function Fallen({
 }
 
 /** The plan when one leaves later than planned: where one is then counts as done. Without an instant, the plan as it is. */
-function useLater(outing: Outing, leaving: string | undefined, at: number | null, now: string | null) {
+function useLater(id: string, outing: Outing, leaving: string | undefined, at: number | null, now: string | null) {
   const from = at === null ? now : new Date(at).toISOString();
   const then: Outing =
     at === null || !leaving
@@ -66,7 +69,13 @@ function useLater(outing: Outing, leaving: string | undefined, at: number | null
   // The same outing asked about again is the same question.
   const [held, setHeld] = useState(then);
   if (JSON.stringify(held) !== JSON.stringify(then)) setHeld(then);
-  return usePlan(held, from);
+  return usePlan(id, held, from);
+}
+
+/** The sequence of a picture that was taken along with an outing. */
+function useOnBoardSequence(id: string, visitId: string | undefined): string | undefined {
+  const { data } = useQuery<Along>({ queryKey: alongKey(id), queryFn: skipToken });
+  return data?.sequences.find((one) => one.visit_id === visitId)?.sequence?.id;
 }
 
 /** On the way: the next step in large letters, what falls when one stays longer, and what has been done. */
@@ -76,15 +85,11 @@ export default function OnTheWayPage() {
 
 function Whole({ id, store, state }: Held) {
   const { outing, name } = state.draft;
-  const [now, setNow] = useState(() => Date.now());
+  const now = useNow(1000);
   const [late, setLate] = useState<Late>("0");
-  useEffect(() => {
-    const timer = window.setInterval(() => setNow(Date.now()), 1000);
-    return () => window.clearInterval(timer);
-  }, []);
   // What was left last, and when, is where and from when the rest is planned: a plan that stays until the next press.
   const last = [...outing.done].sort((a, b) => a.left_at.localeCompare(b.left_at)).at(-1);
-  const plan = usePlan(outing, last?.left_at ?? null);
+  const plan = usePlan(id, outing, last?.left_at ?? null);
   const shown = plan.data;
   const done = new Set(outing.done.map((one) => one.visit_id));
   // A picture is left when that is said; everything else has happened when its time is past.
@@ -93,11 +98,12 @@ function Whole({ id, store, state }: Held) {
   const visits = (shown?.plan.days ?? []).flatMap((day) => day.visits);
   // The picture that one is at or on the way to; it can be done with once one is there.
   const about = visits.find((one) => one.visit_id === next?.visit_id);
+  const sequence = useOnBoardSequence(id, about?.visit_id);
   const leaving = next?.kind === "arrive" ? undefined : about;
   const planned = about ? Date.parse(about.leave_by.at_utc) : next ? Date.parse(next.at_utc) : now;
   const overdue = Math.max(Math.ceil((now - planned) / MINUTE_MS), 0);
   const minutes = Math.max(Number(late), overdue);
-  const later = useLater(outing, about?.visit_id, minutes === 0 ? null : planned + minutes * MINUTE_MS, last?.left_at ?? null);
+  const later = useLater(id, outing, about?.visit_id, minutes === 0 ? null : planned + minutes * MINUTE_MS, last?.left_at ?? null);
   const leave = () => {
     if (!leaving) return;
     setLate("0");
@@ -108,15 +114,25 @@ function Whole({ id, store, state }: Held) {
     <Flex direction="column" minH="100%">
       <TopBar />
       <Box as="main" px="4" py="4" w="100%" maxW="560px" mx="auto">
-        <Flex align="baseline" gap="3">
+        <Flex align="center" gap="3">
           <Box flex="1">
-            <Link to={`/outings/${id}`} style={{ textDecoration: "underline" }}>
+            <Link
+              to={`/outings/${id}`}
+              style={{ textDecoration: "underline", display: "inline-flex", minHeight: 48, alignItems: "center" }}
+            >
               {name}
             </Link>
           </Box>
+          <Link
+            to={`/outings/${id}/cards`}
+            style={{ textDecoration: "underline", display: "inline-flex", minHeight: 48, alignItems: "center" }}
+          >
+            Cards and note
+          </Link>
           <Saved state={state} />
         </Flex>
         <NotPlanned query={plan} store={store} />
+        <FromBoard query={plan} />
         {!shown && !plan.isError ? <Loading what="the plan" /> : null}
         {shown ? (
           next ? (
@@ -135,8 +151,13 @@ function Whole({ id, store, state }: Held) {
               <Box fontSize="16px">
                 <span className="lr-fig">{next.clock_text}</span> · {next.note}
               </Box>
+              {sequence ? (
+                <Button asChild variant="outline" h="56px" w="100%" mt="4" fontSize="17px">
+                  <Link to={`/field/${sequence}`}>Carry out {about?.name}</Link>
+                </Button>
+              ) : null}
               {leaving ? (
-                <Button variant="solid" size="lg" w="100%" mt="4" onClick={leave}>
+                <Button variant="solid" h="56px" fontSize="17px" w="100%" mt="3" onClick={leave}>
                   Done at {leaving.name}
                 </Button>
               ) : null}
@@ -153,6 +174,7 @@ function Whole({ id, store, state }: Held) {
               {about ? `If I leave ${about.name} later than planned by` : "If I set out later than planned by"}
             </Box>
             <Segments
+              tall
               label="Running late by"
               value={late}
               options={[
@@ -190,10 +212,10 @@ function Whole({ id, store, state }: Held) {
         ))}
         {outing.done.length > 0 ? (
           <Box mt="4">
-            <Button onClick={store.undo} disabled={state.done.length === 0}>
+            <Button h="48px" onClick={store.undo} disabled={state.done.length === 0}>
               Undo
             </Button>
-            <Button ml="2" onClick={() => store.outing((before) => ({ ...before, done: [] }))}>
+            <Button ml="2" h="48px" onClick={() => store.outing((before) => ({ ...before, done: [] }))}>
               Begin anew: nothing is done
             </Button>
           </Box>

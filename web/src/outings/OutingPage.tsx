@@ -1,11 +1,14 @@
 import { Box, Button, chakra, Flex } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
+import { skipToken, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 
 import { problemOf } from "../api/client";
 import { compositionsQuery, placesQuery, tracksQuery } from "../api/queries";
-import type { DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
+import type { Along, DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
+import { samePlanned } from "../board/onBoardPlan";
+import { TakeAlong } from "../board/TakeAlong";
+import { alongKey } from "../board/takeAlong";
 import { Segments, TextField, TickField } from "../shell/fields";
 import { Empty, Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
@@ -13,7 +16,7 @@ import { AboutSheet } from "./AboutSheet";
 import { AddPictures } from "./AddPictures";
 import { DayLine } from "./DayLine";
 import { FilesMenu } from "./FilesMenu";
-import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
+import { FromBoard, type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { movedTo, spotsOf, visitOf, withVisit } from "./outingActs";
 import { usePlan } from "./usePlan";
 import { VisitSheet } from "./VisitSheet";
@@ -124,8 +127,9 @@ function Whole({ id, store, state }: Held) {
   const { draft } = state;
   const { outing } = draft;
   const [fromNow, setFromNow] = useState<string | null>(null);
-  const query = usePlan(outing, fromNow);
+  const query = usePlan(id, outing, fromNow);
   const shown = query.data;
+  const along = useQuery<Along>({ queryKey: alongKey(id), queryFn: skipToken });
   const places = useQuery(placesQuery);
   const tracks = useQuery(tracksQuery);
   const compositions = useQuery(compositionsQuery);
@@ -187,6 +191,12 @@ function Whole({ id, store, state }: Held) {
           <Button asChild>
             <Link to={`/outings/${id}/way`}>On the way</Link>
           </Button>
+          <TakeAlong
+            kind="outing"
+            of={id}
+            disabled={state.save !== "saved"}
+            changed={along.data !== undefined && !samePlanned(along.data.outing.outing, outing)}
+          />
           <FilesMenu id={id} disabled={state.save !== "saved"} />
           {out ? (
             <TickField
@@ -197,6 +207,7 @@ function Whole({ id, store, state }: Held) {
           ) : null}
         </Flex>
         <NotPlanned query={query} store={store} />
+        <FromBoard query={query} />
         {(shown?.gone ?? []).map((words, k) => (
           <Box key={k} role="alert" borderLeftWidth="4px" borderColor="rust" pl="3" my="2">
             {words}

@@ -8,7 +8,7 @@ import { More } from "../shell/More";
 import { Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { FilesMenu } from "./FilesMenu";
-import { type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
+import { FromBoard, type Held, NotPlanned, OnOuting, Saved } from "./OnOuting";
 import { usePlan } from "./usePlan";
 
 type Line = ReadinessShown["groups"][number]["lines"][number];
@@ -78,7 +78,7 @@ export default function PackPage() {
 
 function Whole({ id, store, state }: Held) {
   const { outing, name } = state.draft;
-  const query = usePlan(outing);
+  const query = usePlan(id, outing);
   const [mode, setMode] = useState<Mode>("pack");
   const [line, setLine] = useState("");
   const { packing, contact } = outing;
@@ -128,6 +128,7 @@ function Whole({ id, store, state }: Held) {
           </Box>
         ) : null}
         <NotPlanned query={query} store={store} />
+        <FromBoard query={query} />
         {!readiness && !query.isError ? <Loading what="the list" /> : null}
         {(readiness?.groups ?? []).map((group) => (
           <Box key={group.key} mt="5" data-testid={`group-${group.key}`}>

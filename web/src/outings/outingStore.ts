@@ -1,9 +1,9 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 
 import { api, ApiError, ask, problemOf } from "../api/client";
-import { queryClient } from "../api/queries";
+import { outingQuery, queryClient } from "../api/queries";
 import type { Outing, OutingOut, Problem } from "../api/types";
-import { forgetKept, keep, mine, readKept } from "../shell/kept";
+import { forgetSafe, keepSafe, readSafe, safeKeys } from "../board/store";
 import type { SaveState } from "../shell/SavedStatus";
 
 export interface Draft {
@@ -24,7 +24,9 @@ export interface OutingState {
 const WAIT_MS = 600;
 const AGAIN_MS = 3000;
 const MOST_UNDO = 100;
-const key = (id: string) => mine(`lucid-ridge/unsaved-outing/${id}`);
+export const DRAFTS = "lucid-ridge/unsaved-outing/";
+const key = (id: string) => `${DRAFTS}${id}`;
+const atWork = new Set<string>();
 
 /** One outing on the screen: what is changed is kept in this browser at once, and saved a moment later. */
 export class OutingStore {
@@ -48,7 +50,7 @@ export class OutingStore {
 
   private kept(): { version: number; draft: Draft } | null {
     try {
-      return JSON.parse(readKept(key(this.id)) ?? "null") as { version: number; draft: Draft } | null;
+      return JSON.parse(readSafe(key(this.id)) ?? "null") as { version: number; draft: Draft } | null;
     } catch {
       return null;
     }
@@ -89,7 +91,7 @@ export class OutingStore {
   };
 
   private take(draft: Draft, part: Partial<OutingState>) {
-    keep(key(this.id), JSON.stringify({ version: this.state.version, draft }));
+    void keepSafe(key(this.id), JSON.stringify({ version: this.state.version, draft }));
     const save: SaveState = this.state.save === "conflict" ? "conflict" : "unsaved";
     this.put({ ...part, draft, save });
     if (save === "unsaved") this.soon(WAIT_MS);
@@ -108,11 +110,12 @@ export class OutingStore {
       const saved = await ask(api.PUT("/api/outings/{id}", { params: { path: { id: this.id } }, body }));
       const same = this.state.draft === draft;
       this.put({ version: saved.version, save: same ? "saved" : "unsaved" });
-      if (same) forgetKept(key(this.id));
+      if (same) void forgetSafe(key(this.id));
       else {
-        keep(key(this.id), JSON.stringify({ version: saved.version, draft: this.state.draft }));
+        void keepSafe(key(this.id), JSON.stringify({ version: saved.version, draft: this.state.draft }));
         this.soon(WAIT_MS);
       }
+      queryClient.setQueryData(outingQuery(this.id).queryKey, saved);
       void queryClient.invalidateQueries({ queryKey: ["outings"] });
     } catch (error) {
       this.fail(error);
@@ -138,7 +141,7 @@ export class OutingStore {
     if (!theirs) return;
     this.put({ version: theirs.version, theirs: undefined, problem: undefined, save: "saved" });
     if (which === "theirs") {
-      forgetKept(key(this.id));
+      void forgetSafe(key(this.id));
       this.put({ draft: { name: theirs.name, outing: theirs.outing }, done: [...done, draft], undone: [] });
     } else {
       this.put({ save: "unsaved" });
@@ -146,15 +149,24 @@ export class OutingStore {
     }
   }
 
+  /** A newer one was fetched: it is taken on unless something here waits to be saved, which then meets it as a conflict. */
+  renew(saved: OutingOut) {
+    if (this.state.save !== "saved" || saved.version <= this.state.version) return;
+    this.put({ draft: { name: saved.name, outing: saved.outing }, version: saved.version, undone: [], done: [] });
+  }
+
   /** The page goes: what is not saved yet goes now. */
   close() {
     this.closed = true;
+    atWork.delete(this.id);
     window.clearTimeout(this.timer);
     if (this.state.save === "unsaved") void this.send();
   }
 
   open() {
     this.closed = false;
+    atWork.add(this.id);
+    draftTrouble.delete(this.id);
   }
 }
 
@@ -166,5 +178,28 @@ export function useOutingStore(saved: OutingOut): readonly [OutingStore, OutingS
     store.open();
     return () => store.close();
   }, [store]);
+  useEffect(() => store.renew(saved), [store, saved]);
   return [store, state] as const;
+}
+
+/** Why what an outing has waiting here cannot be saved by itself, by the outing; it waits until somebody opens it. */
+export const draftTrouble = new Map<string, string>();
+
+/** Save what outings that are not open have waiting here. One that meets trouble is left alone until it is opened. */
+export async function sendDrafts(): Promise<void> {
+  for (const name of safeKeys(DRAFTS)) {
+    const id = name.slice(DRAFTS.length);
+    if (atWork.has(id) || draftTrouble.has(id)) continue;
+    const { version, draft } = JSON.parse(readSafe(name) ?? "{}") as { version: number; draft: Draft };
+    try {
+      await ask(
+        api.PUT("/api/outings/{id}", { params: { path: { id } }, body: { version, name: draft.name, outing: draft.outing } }),
+      );
+      await forgetSafe(name);
+      void queryClient.invalidateQueries({ queryKey: ["outing", id] });
+    } catch (error) {
+      if (!(error instanceof ApiError) || error.unreachable) return;
+      draftTrouble.set(id, error.problem.status === 409 ? "It was changed elsewhere meanwhile: open it to choose." : error.message);
+    }
+  }
 }

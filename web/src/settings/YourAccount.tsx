@@ -1,13 +1,17 @@
-import { Box, Button, Flex } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 
+import { useState } from "react";
+
+import { QrPicture } from "../account/QrPicture";
 import { signOut } from "../account/account";
 import { entered, EntryField } from "../account/EntryField";
 import { api, ApiError, ask, problemOf, wordsOf } from "../api/client";
 import { devicesQuery, renew } from "../api/queries";
-import type { Who } from "../api/types";
+import type { PairLink, Who } from "../api/types";
 import { More } from "../shell/More";
 import { notify, notifyTrouble } from "../shell/notices";
+import { Sheet } from "../shell/Sheet";
 import { dayOf } from "../shell/moments";
 import { Group } from "./Group";
 import { ROLES } from "./people";
@@ -37,6 +41,45 @@ function Devices() {
         </Flex>
       ))}
     </Box>
+  );
+}
+
+/** A phone signed in by its camera. */
+function AnotherDevice() {
+  const [link, setLink] = useState<PairLink>();
+  const make = useMutation({
+    mutationFn: () => ask(api.POST("/api/account/devices/link")),
+    onSuccess: setLink,
+    onError: notifyTrouble,
+  });
+  return (
+    <>
+      <Button variant="outline" loading={make.isPending} onClick={() => make.mutate()}>
+        Sign a phone in
+      </Button>
+      {link ? (
+        <Sheet title="Sign a phone in" open onClose={() => (setLink(undefined), void renew("devices"))}>
+          <Box mb="3">
+            Point the phone’s camera at this. It is good once, for ten minutes. Where the browser warns, the page that opens says
+            how to have the phone trust this installation.
+          </Box>
+          <Flex gap="4" direction={{ base: "column", md: "row" }} align={{ md: "start" }}>
+            <QrPicture rows={link.qr} size={220} label="The link as a QR code, for a phone’s camera" />
+            <chakra.code
+              fontSize="12.5px"
+              wordBreak="break-all"
+              userSelect="all"
+              bg="ground"
+              p="2"
+              flex="1"
+              data-testid="pair-link"
+            >
+              {link.link}
+            </chakra.code>
+          </Flex>
+        </Sheet>
+      ) : null}
+    </>
   );
 }
 
@@ -94,6 +137,7 @@ export function YourAccount({ who }: { who: Who }) {
         </Button>
       </Flex>
       <Devices />
+      <AnotherDevice />
       <Box w="100%">
         <More title="Another password">
           <NewPassword name={who.name} />

@@ -9,7 +9,7 @@ const WORDS: Record<SaveState, string> = {
   unsaved: "not saved yet",
   saving: "saving …",
   conflict: "saved elsewhere meanwhile",
-  unreachable: "not saved: no answer, trying again",
+  unreachable: "kept on this device: no answer, trying again",
   refused: "not saved",
 };
 const FULL = "not saved: the server’s disk is full";

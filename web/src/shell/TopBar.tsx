@@ -1,9 +1,10 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { Link, NavLink } from "react-router";
+import { type ReactNode, useEffect, useRef } from "react";
+import { Link, NavLink, useLocation } from "react-router";
 
 import { accountQuery } from "../account/account";
+import { takeNewer, useInstalled } from "../board/install";
 import { Word } from "../words/Word";
 import { compositionsQuery, queryClient } from "../api/queries";
 import { paint } from "../theme/system";
@@ -19,6 +20,7 @@ const Nav = chakra(NavLink, {
     color: "muted",
     textDecoration: "none",
     fontWeight: "500",
+    whiteSpace: "nowrap",
     borderBottomWidth: "3px",
     borderColor: "transparent",
     _currentPage: { color: "ink", borderColor: "moss" },
@@ -48,8 +50,25 @@ export function Mark() {
   );
 }
 
+/** That a newer version of the pages waits. It is taken on when somebody says so: never in the middle of something. */
+function Newer() {
+  const { newer } = useInstalled();
+  if (!newer) return null;
+  return (
+    <Button variant="outline" onClick={takeNewer}>
+      Newer version: take it on
+    </Button>
+  );
+}
+
 /** The bar on top of every planning screen: where one is, and what acts on the whole. */
 export function TopBar({ children, actions, tight = false }: { children?: ReactNode; actions?: ReactNode; tight?: boolean }) {
+  const nav = useRef<HTMLDivElement>(null);
+  const { pathname } = useLocation();
+  useEffect(() => {
+    // On a phone the bar is wider than the screen: where one is stands in sight.
+    nav.current?.querySelector("[aria-current=page]")?.scrollIntoView?.({ inline: "center", block: "nearest" });
+  }, [pathname]);
   return (
     <Flex
       as="header"
@@ -74,6 +93,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
       {children ?? (
         <Flex
           as="nav"
+          ref={nav}
           aria-label="Main"
           flex="1"
           minW="0"
@@ -88,6 +108,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           <Nav to="/places">Places</Nav>
           <Nav to="/map">Map</Nav>
           <Nav to="/outings">Outings</Nav>
+          <Nav to="/board">On board</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
           <SharedNav />
@@ -96,6 +117,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
         </Flex>
       )}
       {children ? <Box flex="1" /> : null}
+      <Newer />
       {actions}
       <ThemeButton short={tight} />
     </Flex>

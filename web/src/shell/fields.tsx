@@ -218,11 +218,14 @@ export function Segments<T extends string>({
   value,
   options,
   onCommit,
+  tall = false,
 }: {
   label: string;
   value: T;
   options: readonly (readonly [T, string])[];
   onCommit: (value: T) => void;
+  /** For thumbs in gloves. */
+  tall?: boolean;
 }) {
   return (
     <Box
@@ -242,10 +245,10 @@ export function Segments<T extends string>({
           aria-pressed={key === value}
           onClick={() => onCommit(key)}
           px="10px"
-          h="28px"
+          h={tall ? "48px" : "28px"}
           flexShrink="0"
           whiteSpace="nowrap"
-          fontSize="13px"
+          fontSize={tall ? "16px" : "13px"}
           fontWeight={key === value ? "700" : "400"}
           bg={key === value ? "mossFaint" : "transparent"}
           boxShadow={key === value ? "inset 0 -3px 0 {colors.moss}" : "none"}

@@ -47,11 +47,11 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
 }
 
 /** One button that goes on to the next of the three lights. */
-export function ThemeButton({ short = false }: { short?: boolean }) {
+export function ThemeButton({ short = false, tall = false }: { short?: boolean; tall?: boolean }) {
   const { theme, choose } = useTheme();
   const next = THEMES[(THEMES.indexOf(theme) + 1) % THEMES.length] ?? "day";
   return (
-    <Button onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
+    <Button {...(tall ? { h: "48px", px: "8px" } : {})} onClick={() => choose(next)} title={`Change the screen to ${NAMES[next]}`}>
       {THEMES.filter((one) => !short || one === theme).map((one) => (
         <chakra.span
           key={one}

@@ -161,14 +161,35 @@ def change_password(sent: PasswordBody, address: str) -> None:
         session.execute(remove(SignInRow).where(SignInRow.account_id == asker.id, SignInRow.id != asker.sign_in))
 
 
-def _invitation(session: Session, token: str) -> tuple[InvitationRow, AccountRow | None]:
+def _invitation(session: Session, token: str, pairs: bool = False) -> tuple[InvitationRow, AccountRow | None]:
     """The open invitation of a link, nobody else's until the transaction ends."""
     row = session.scalars(
-        select(InvitationRow).where(InvitationRow.token_hash == token_hash(token)).with_for_update()
+        select(InvitationRow)
+        .where(InvitationRow.token_hash == token_hash(token), InvitationRow.pairs.is_(pairs))
+        .with_for_update()
     ).one_or_none()
     if row is None or row.used_at is not None or row.ends_at < now():
         raise Refused("/token", "This link was used already, or is too old. Ask for a new one.")
     return row, session.get(AccountRow, row.account_id) if row.account_id else None
+
+
+def pair(token: str, device: str) -> str:
+    """Sign another device in by the link that one of the same person made. A token that signs in.
+
+    Raises
+    ------
+    Refused
+        If the link was used, or is too old.
+
+    """
+    check_accounts()
+    with database().transaction() as session:
+        row, account = _invitation(session, token, pairs=True)
+        if account is None or account.stopped_at is not None:
+            raise Refused("/token", "This account is closed. Ask whoever runs this installation.")
+        row.used_at = now()
+        session.flush()
+        return _signed_in(session, account, device)
 
 
 def invited(token: str) -> InvitedOut:

@@ -16,6 +16,7 @@ from lucid_ridge.app.accounts.schemas import (
     InvitationOut,
     InviteBody,
     LinkOut,
+    PairOut,
     PeopleOut,
     PersonBody,
     PersonOut,
@@ -28,6 +29,7 @@ from lucid_ridge.app.identity import who
 from lucid_ridge.app.problems import NotFound, Refused
 
 HOLDS = timedelta(days=3)
+PAIRS_WITHIN = timedelta(minutes=10)
 
 
 def check_owner() -> None:
@@ -54,6 +56,19 @@ def new_invitation(session: Session, role: str, account_id: UUID | None = None) 
     session.add(row)
     session.flush()
     return row, token
+
+
+def pairing(origin: str) -> PairOut:
+    """A link by which another device of whoever asks signs in: once, and within ten minutes."""
+    check_accounts()
+    asker = who()
+    with database().transaction() as session:
+        assert asker.role is not None
+        row, token = new_invitation(session, asker.role, asker.id)
+        row.pairs, row.ends_at = True, now() + PAIRS_WITHIN
+        session.flush()
+        link = f"{origin.rstrip('/')}/pair#{token}"
+        return PairOut(link=link, qr=dark_squares(link), ends_at=row.ends_at)
 
 
 def _present(row: InvitationRow, name: str | None) -> InvitationOut:
@@ -93,7 +108,7 @@ def people() -> PeopleOut:
         names = {row.id: row.name for row, _ in rows}
         waiting = session.scalars(
             select(InvitationRow)
-            .where(InvitationRow.used_at.is_(None), InvitationRow.ends_at > now())
+            .where(InvitationRow.used_at.is_(None), InvitationRow.ends_at > now(), InvitationRow.pairs.is_(False))
             .order_by(InvitationRow.made_at.desc())
         ).all()
         return PeopleOut(

@@ -14,6 +14,7 @@ from lucid_ridge.app.accounts.schemas import (
     InvitedOut,
     JoinBody,
     LinkOut,
+    PairOut,
     PasswordBody,
     PeopleOut,
     PersonBody,
@@ -86,6 +87,18 @@ def sign_out_device(path: IdPath) -> Response:
     """Sign out on one device."""
     operations.sign_out_device(path.id)
     return no_content()
+
+
+@feature.post("/account/devices/link", responses={201: PairOut, **INVALID})
+def link_device() -> Response:
+    """A link and its QR code by which another device of one's own signs in."""
+    return json_response(people.pairing(request.url_root), 201)
+
+
+@feature.post("/account/pair", responses={200: WhoOut, **INVALID})
+def pair(body: TokenBody) -> Response:
+    """Sign this device in by the link that another one of the same person made."""
+    return set_cookie(operations.pair(body.token, _device()))
 
 
 @feature.post("/account/invited", responses={200: InvitedOut, **INVALID})

@@ -110,6 +110,14 @@ class LinkOut(BaseModel):
     qr: list[str]
 
 
+class PairOut(BaseModel):
+    """The link by which another device of the asker signs in, told this once; ``qr`` as of an invitation."""
+
+    link: str
+    qr: list[str]
+    ends_at: datetime
+
+
 class PersonOut(BaseModel):
     """Somebody with an account."""
 

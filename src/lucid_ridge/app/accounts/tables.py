@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID, uuid4
 
-from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity, Index, LargeBinary, String
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity, Index, LargeBinary, String, false
 from sqlalchemy.orm import Mapped, mapped_column
 
 from lucid_ridge.app.database import Base, now
@@ -44,7 +44,10 @@ class SignInRow(Base):
 
 
 class InvitationRow(Base):
-    """A link by which one person may join, or may choose a new password for the account that is named."""
+    """A link by which one person may join, or may choose a new password for the account that is named.
+
+    One that ``pairs`` signs another device of that account in, once.
+    """
 
     __tablename__ = "invitations"
     __table_args__ = (CheckConstraint(_ROLES, name="role"),)
@@ -56,6 +59,7 @@ class InvitationRow(Base):
     made_at: Mapped[datetime] = mapped_column(default=now)
     ends_at: Mapped[datetime]
     used_at: Mapped[datetime | None] = mapped_column(default=None)
+    pairs: Mapped[bool] = mapped_column(default=False, server_default=false())
 
 
 class AttemptRow(Base):

@@ -25,7 +25,7 @@ from lucid_ridge.formats.geography import write_geojson
 from lucid_ridge.formats.sealed import Form, Manifest, sealed
 
 PLACES = "places.geojson"
-ADDED = frozenset({"outings"})
+ADDED = frozenset({"outings", "spots"})
 """Kinds that archives of earlier versions do not hold."""
 FORM = Form(
     "lucid-ridge-archive",

@@ -31,6 +31,8 @@ from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.preferences.operations import PREFERENCES
 from lucid_ridge.app.preferences.tables import PreferencesRow
+from lucid_ridge.app.spots.operations import SPOT
+from lucid_ridge.app.spots.tables import SpotRow
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.schemas import TrackPoint
 from lucid_ridge.app.tracks.tables import TrackRow
@@ -90,6 +92,7 @@ KINDS = (
     Kind("sequences", "sequence", SequenceRow, lambda row: PLAN.read(row.document)),
     Kind("takes", "take", Take, lambda row: TAKEN.read(row.document)),
     Kind("outings", "outing", OutingRow, lambda row: OUTING.read(row.document)),
+    Kind("spots", "measurement", SpotRow, lambda row: SPOT.read(row.document)),
 )
 """In an order in which each refers only to those before it."""
 PREFERENCES_KIND = Kind("preferences", "preferences", PreferencesRow, lambda row: PREFERENCES.read(row.document))

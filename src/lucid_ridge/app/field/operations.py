@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from uuid import UUID
+import json
+from dataclasses import replace
+from uuid import UUID, uuid5
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import claimed, database, find, owner
@@ -15,6 +18,8 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.app.turns import turn
+from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.state.close_up import near
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.close_up.lights import lights_report
@@ -23,6 +28,7 @@ from lucid_ridge.reports.exposure.freshness import freshness
 from lucid_ridge.reports.frame.words import KEEP_BACK
 from lucid_ridge.reports.light.report import light_report
 from lucid_ridge.reports.light.tide_and_weather import TideRow
+from lucid_ridge.reports.on_the_spot.table import SpotTable, spot_table
 from lucid_ridge.reports.sequence.build import whole_sequence
 
 
@@ -76,6 +82,7 @@ def _plan(state: State, place_name: str, composition_name: str, hazards: str) ->
         next_event_text=f"{following.text} {following.time_text}" if following else "",
         next_event_utc=following.at_utc if following else None,
         cautions=_cautions(state, hazards),
+        scene=state.scene,
     )
 
 
@@ -84,6 +91,40 @@ def _reading_text(state: State) -> str:
     if fresh is None:
         return "none: predicted. Meter first"
     return f"{fresh.read_text}, " + ("stale: meter again" if fresh.stale else fresh.until_text)
+
+
+def kept_row(sequence_id: UUID, composition: CompositionRow, place: PlaceRow, state: State) -> SequenceRow:
+    """A sequence to be kept: the plan of a state for a composition at a place."""
+    plan = _plan(state, place.name, composition.name, place.hazards)
+    settings, first = state.exposure.settings, plan.sequence.frames[0]
+    return SequenceRow(
+        id=sequence_id,
+        owner_id=owner(),
+        composition_id=composition.id,
+        composition_name=composition.name,
+        place_id=place.id,
+        place_name=place.name,
+        time_zone=plan.time_zone,
+        frame_count=len(plan.sequence.frames),
+        aperture_n=settings.aperture_n,
+        shutter_s=first.exposure_s,
+        iso=first.iso.value or settings.iso,
+        filters=first.filters,
+        document=PLAN.write(plan),
+    )
+
+
+def keep_once(session: Session, composition: CompositionRow, place: PlaceRow, state: State) -> SequenceOut:
+    """The plan of a state, kept as one sequence however often it is asked for: what is the same has the same id."""
+    fresh = kept_row(composition.id, composition, place, state)
+    told = json.dumps(fresh.document, sort_keys=True)
+    fresh.id = uuid5(composition.id, f"{owner()}{told}")
+    kept = claimed(session, SequenceRow, fresh.id)
+    if kept is not None:
+        return present(kept)
+    session.add(fresh)
+    session.flush()
+    return present(fresh)
 
 
 def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
@@ -97,23 +138,7 @@ def make(new: SequenceNew) -> tuple[SequenceOut, bool]:
         composition = find(session, CompositionRow, new.composition_id, "composition")
         place = find(session, PlaceRow, composition.place_id, "place")
         state = changed_state(new.scene, terrain=terrain_of(new.scene.place))
-        plan = _plan(state, place.name, composition.name, place.hazards)
-        settings, first = state.exposure.settings, plan.sequence.frames[0]
-        row = SequenceRow(
-            id=new.id,
-            owner_id=owner(),
-            composition_id=composition.id,
-            composition_name=composition.name,
-            place_id=place.id,
-            place_name=place.name,
-            time_zone=plan.time_zone,
-            frame_count=len(plan.sequence.frames),
-            aperture_n=settings.aperture_n,
-            shutter_s=first.exposure_s,
-            iso=first.iso.value or settings.iso,
-            filters=first.filters,
-            document=PLAN.write(plan),
-        )
+        row = kept_row(new.id, composition, place, state)
         session.add(row)
         session.flush()
         return present(row), True
@@ -128,3 +153,22 @@ def one(sequence_id: UUID) -> SequenceOut:
         if row is None:
             raise NotFound("sequence")
         return present(row)
+
+
+def table(sequence_id: UUID, units: Units) -> SpotTable:
+    """The spot table of a sequence.
+
+    Raises
+    ------
+    Refused
+        If the sequence is of an earlier version, which kept nothing to compute from.
+
+    """
+    kept = one(sequence_id).plan
+    if kept.scene is None:
+        raise Refused(
+            "/id", "This sequence was made by an earlier version. Take it to the field anew for a spot table."
+        )
+    scene = replace(kept.scene, units=units)
+    with turn():
+        return spot_table(changed_state(scene, terrain=terrain_of(scene.place)), kept.composition_name)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID
 
-from pydantic import BaseModel
+from pydantic import BaseModel, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
-from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.model.scene import Scene, Units
+from lucid_ridge.reports.on_the_spot.table import SpotTable
 from lucid_ridge.reports.sequence.frames import Sequence
 
 
@@ -34,6 +35,18 @@ class FieldPlan(BaseModel):
     next_event_text: str
     next_event_utc: datetime | None
     cautions: list[str]
+    scene: Scene | None = None
+    """What it was computed from; None in sequences of earlier versions."""
+
+
+class SpotQuery(BaseModel):
+    """In which units distances are told."""
+
+    units: Units = "metric"
+
+
+class SpotTableOut(RootModel[SpotTable]):
+    """The spot table of a sequence."""
 
 
 class SequenceOut(BaseModel):

@@ -90,7 +90,7 @@ def present(session: Session, row: Take) -> TakeOut:
         rating=row.rating,
         note=row.note,
         faults=row.faults,
-        plan=plan,
+        plan=plan.model_copy(update={"scene": None}),
         compared=compare(plan, TAKEN.read(row.document).frames),
     )
 

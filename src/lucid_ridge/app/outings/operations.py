@@ -230,8 +230,8 @@ def faults_before(session: Session, before: datetime) -> tuple[tuple[str, date],
     return tuple(found)
 
 
-def _planned(outing: Outing, at: datetime | None) -> tuple[Assembled, Put, Plan, tuple[LeftOut, ...]]:
-    found = assemble(outing)
+def planned(found: Assembled, at: datetime | None) -> tuple[Put, Plan, tuple[LeftOut, ...]]:
+    """An outing as a task, its schedule from an instant on, and why each visit that falls does."""
     minute = None if at is None else minute_of(at)
     put = put_together(found.outing, found.candidates, found.ways, minute)
 
@@ -239,7 +239,7 @@ def _planned(outing: Outing, at: datetime | None) -> tuple[Assembled, Put, Plan,
         made = schedule(put.task, SCHEDULE_S)
         return made, left_out(put.task, made, REASONS_S)
 
-    return found, put, *_plans.get(put.task, make)
+    return put, *_plans.get(put.task, make)
 
 
 def plan(sent: PlanBody) -> OutingPlanOut:
@@ -258,7 +258,8 @@ def plan(sent: PlanBody) -> OutingPlanOut:
 
 def plan_of(outing: Outing, units: Units, at: datetime | None = None) -> OutingPlanOut:
     """The plan of an outing that was checked."""
-    found, put, made, reasons = _planned(outing, at)
+    found = assemble(outing)
+    put, made, reasons = planned(found, at)
     shown = plan_shown(put, made, units, minute_of(at or now()), reasons)
     with database().transaction() as session:
         first = when(put.task.days[0].leave_from)
@@ -352,7 +353,7 @@ def next_one(units: Units) -> NextOut:
     outing = OUTING.read(row.document)
     with turn():
         # Once something of it is done, the rest is planned from now on.
-        _, put, made, reasons = _planned(outing, at if outing.done else None)
+        put, made, reasons = planned(assemble(outing), at if outing.done else None)
         shown = plan_shown(put, made, units, minute_of(at), reasons)
     leave_at = next((d.leave.at_utc for d in shown.days if d.leave is not None and d.leave.at_utc > at), None)
     text, next_at = _next_step(shown, at)

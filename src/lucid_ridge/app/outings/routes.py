@@ -7,14 +7,17 @@ from flask import Response
 from lucid_ridge.app import editing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import Feature
-from lucid_ridge.app.outings import operations
+from lucid_ridge.app.outings import along, operations
 from lucid_ridge.app.outings.files import TYPES
 from lucid_ridge.app.outings.schemas import (
+    AlongOut,
     DatesBody,
     DatesOut,
     FilePath,
     FileQuery,
     InsteadOut,
+    LateBody,
+    LateOut,
     NextOut,
     OutingChange,
     OutingNew,
@@ -104,6 +107,18 @@ def restore_outing(path: IdPath) -> Response:
 def duplicate_outing(path: IdPath) -> Response:
     """Add a copy of an outing."""
     return json_response(operations.duplicate(path.id), 201)
+
+
+@feature.post("/late", responses={200: LateOut, **INVALID, **GONE})
+def run_late(body: LateBody) -> Response:
+    """What falls when one leaves a picture later than planned, for more and more minutes."""
+    return json_response(along.late(body))
+
+
+@feature.post("/<uuid:id>/along", responses={200: AlongOut, **MISSING, "422": INVALID["422"], **GONE})
+def take_along(path: IdPath, query: FileQuery) -> Response:
+    """Everything of an outing that is needed outside, with a sequence kept for each of its visits."""
+    return json_response(along.along(path.id, query.units))
 
 
 @feature.get(

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import AwareDatetime, BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.app.field.schemas import SequenceOut
 from lucid_ridge.core.model.outing import Outing
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.reports.outing.plan import PlanShown
@@ -116,6 +117,49 @@ class NextOut(BaseModel):
     leave_at: datetime | None
     next_text: str
     next_at: datetime | None
+
+
+class AlongSequence(BaseModel):
+    """The sequence of a visit to take along, planned for when the visit has its first frame; ``lacking`` says why there is none."""
+
+    visit_id: str
+    name: str
+    sequence: SequenceOut | None
+    lacking: str
+
+
+class AlongOut(BaseModel):
+    """An outing as it is taken along: as saved, its plan, the sequences of its visits, and the note to leave."""
+
+    outing: OutingOut
+    plan: OutingPlanOut
+    sequences: list[AlongSequence]
+    note: str
+    ground: list[str]
+    """Addresses of the pictures of the ground about it."""
+
+
+class LateBody(UnitsBody):
+    """An outing as it stands, and the picture that one may leave late; None asks about setting out late."""
+
+    outing: Outing
+    visit_id: Annotated[str, Field(max_length=64)] | None = None
+    now: AwareDatetime | None = None
+
+
+class Later(BaseModel):
+    """The plan when one leaves so many minutes later than planned."""
+
+    minutes: int
+    leaves_at: datetime
+    plan: PlanShown
+
+
+class LateOut(BaseModel):
+    """What becomes of an outing that runs late at one picture, for more and more minutes."""
+
+    visit_id: str | None
+    later: list[Later]
 
 
 class FilePath(BaseModel):

@@ -311,6 +311,12 @@ def _relief_key(rows: list[TerrainRow]) -> str:
     return hashlib.sha256(f"{_TILE_FORM}{owner()}{told}".encode()).hexdigest()[:16]
 
 
+def relief_key() -> str | None:
+    """The key of the relief of all terrains; None where there is none."""
+    rows = _ready()
+    return _relief_key(rows) if rows else None
+
+
 def relief_tile(z: int, x: int, y: int) -> bytes:
     """A tile of the relief of all terrains as PNG, rendered once and kept.
 

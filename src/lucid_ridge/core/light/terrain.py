@@ -198,3 +198,12 @@ def position_of(latitude_deg: float, longitude_deg: float, east_m: float, north_
         latitude_deg, longitude_deg, math.degrees(math.atan2(east_m, north_m)), math.hypot(east_m, north_m)
     )
     return float(found["lat2"]), float(found["lon2"])
+
+
+def metres_between(
+    latitude_deg: float, longitude_deg: float, other_latitude_deg: float, other_longitude_deg: float
+) -> tuple[float, float]:
+    """How far east and north of a position another one lies, metres, along the geodesic between them [1]_."""
+    found = Geodesic.WGS84.Inverse(latitude_deg, longitude_deg, other_latitude_deg, other_longitude_deg)
+    turn = math.radians(found["azi1"])
+    return float(found["s12"]) * math.sin(turn), float(found["s12"]) * math.cos(turn)

@@ -193,10 +193,15 @@ def scheduled_frames(state: State, order: FrameOrder | None = None) -> list[Sche
     last: Panel | None = None
     wait, filters_s = flash_wait_s(state), FILTER_S * len(put_on_now(state))
     started = len(made)
+    # Each frame of a bracket is as long at every focus.
+    nominals = [
+        bracket_shutter_s(body, state.exposure.gathered_s, offset) if offset else settings.shutter_s
+        for offset in offsets
+    ]
     every = itertools.product(panels(state.scene.composition, state.scene.kit) or (None,), pairs)
     for panel, (s, b) in itertools.islice(every, MOST_FRAMES - started):
         first = len(made) == started
-        nominal = bracket_shutter_s(body, state.exposure.gathered_s, offsets[b]) if offsets[b] else settings.shutter_s
+        nominal = nominals[b]
         timed = _timed(state, nominal)
         shutter = nominal if timed else light_corrected_s(state, nominal, clock) or nominal
         refocus = before is None or before[0] != s

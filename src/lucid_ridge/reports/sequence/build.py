@@ -41,7 +41,8 @@ _UNSEEN_STOPS = 1 / 12
 """A step in brightness that nobody sees in a blend."""
 
 
-def _drift_text(drift: float) -> str:
+def drift_text(drift: float) -> str:
+    """How far the light moves, to a sixth of a stop."""
     if abs(drift) < 1 / 12:
         return "under ⅙ stop"
     return ("+" if drift > 0 else "−") + stops_words(round(abs(drift) * 6) / 6)
@@ -213,7 +214,7 @@ def build_sequence(state: State) -> Sequence:
         panel_count=panel_count,
         layer_count=len(state.scene.composition.technique.layers),
         total=Readout(value=total, text=duration_text(total), explain="sequence.total"),
-        drift=Readout(value=drift, text=_drift_text(drift), explain="sequence.drift"),
+        drift=Readout(value=drift, text=drift_text(drift), explain="sequence.drift"),
         drift_is_stale=abs(drift) > STALE_DRIFT_STOPS,
         by_body=by_body,
         orders=_orders(state),

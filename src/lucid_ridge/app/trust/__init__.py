@@ -1,0 +1,1 @@
+"""How a device comes to trust an installation that vouches for itself."""

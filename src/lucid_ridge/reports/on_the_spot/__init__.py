@@ -1,0 +1,1 @@
+"""What is taken along for questions on the spot: answers computed beforehand, in words."""
