@@ -233,6 +233,7 @@ def test_a_new_outing_from_a_place_and_what_is_gone_is_said(browser: Browser, ke
     browser.shows("was saved elsewhere meanwhile")
     browser.click("Save mine over it")
     browser.until(lambda: api(browser.base, "GET", f"/api/outings/{ident}")["name"] == "Here")
+    browser.saved()
     gone = one["outing"] | {"visits": [one["outing"]["visits"][0] | {"composition_id": "0" * 32}]}
     body = {"version": one["version"] + 2, "name": "Here", "outing": gone}
     api(browser.base, "PUT", f"/api/outings/{ident}", body)

@@ -43,6 +43,9 @@ export const accountQuery = queryOptions({
   staleTime: Infinity,
 });
 
+/** Who asks, as far as it is known by now: without waiting for the server, who it was last on this device. */
+export const whoAsks = (): Who | undefined => queryClient.getQueryData<Who>(accountQuery.queryKey) ?? lastKnown;
+
 /** Somebody has signed in. Another one than before begins on a fresh page, with nothing of the other's on it. */
 export function signedIn(who: Who, onto?: string) {
   const before = known();

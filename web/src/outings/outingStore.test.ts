@@ -138,3 +138,14 @@ test("car parks come first where one may start from", () => {
   const found = spotsOf([], [mark("gate", "gate"), mark("edge", "hazard"), mark("park", "parking")]);
   expect(found.map((one) => one.name)).toEqual(["park", "gate"]);
 });
+
+test("a save whose answer was lost on its way is not a conflict with itself", async () => {
+  const store = new OutingStore(saved(4));
+  answer = () => Response.json({ status: 409, title: "changed", current: saved(5, "Dusk") }, { status: 409 });
+  rename(store, "Dusk");
+  await settle();
+  expect(store.get()).toMatchObject({ save: "saved", version: 5, theirs: undefined });
+  rename(store, "Night");
+  await settle();
+  expect(store.get()).toMatchObject({ save: "conflict", draft: { name: "Night" } });
+});

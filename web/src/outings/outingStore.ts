@@ -122,10 +122,19 @@ export class OutingStore {
     }
   }
 
+  /** The answer to an earlier save was lost on its way: what is there is this, and nobody else changed it. */
+  private isMine(current: OutingOut): boolean {
+    if (JSON.stringify({ name: current.name, outing: current.outing }) !== JSON.stringify(this.state.draft)) return false;
+    this.put({ version: current.version, save: "saved", problem: undefined });
+    void forgetSafe(key(this.id));
+    return true;
+  }
+
   private fail(error: unknown) {
     const problem = problemOf(error);
     if (problem.status === 409) {
       const { current } = problem as Problem & { current: OutingOut };
+      if (this.isMine(current)) return;
       this.put({ save: "conflict", theirs: current, problem });
     } else if (error instanceof ApiError && !error.unreachable) {
       this.put({ save: "refused", problem });
