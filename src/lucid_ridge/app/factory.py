@@ -36,6 +36,7 @@ from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.preferences.routes import feature as preferences
+from lucid_ridge.app.rehearsal.routes import feature as rehearsal
 from lucid_ridge.app.sharing.routes import feature as sharing
 from lucid_ridge.app.spots.routes import feature as spots
 from lucid_ridge.app.terrains.routes import feature as terrains
@@ -55,6 +56,7 @@ FEATURES = (
     variants,
     photographs,
     evaluation,
+    rehearsal,
     light,
     field,
     logbook,

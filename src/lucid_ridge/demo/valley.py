@@ -130,6 +130,11 @@ def _scene(name: str, composition: Composition) -> Scene:
     return Scene(place=PLACES[chosen.place], kit=kit_in_use, composition=_with_saved_ids(composition))
 
 
+def scene_of(name: str) -> Scene:
+    """The scene of one of the demo's compositions, without a database."""
+    return _scene(name, COMPOSITIONS[name].composition)
+
+
 def _load_take(number: int, take: DemoTake) -> None:
     composition = replace(COMPOSITIONS[take.composition].composition, moment_utc=take.started)
     scene = _scene(take.composition, composition)

@@ -1398,6 +1398,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The frames of a sequence that can be drawn, and what can go wrong in it. */
+        post: operations["rehearsal_plan_rehearsal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsal/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One frame as the simulated camera takes it. */
+        post: operations["rehearsal_draw_frame_frame_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsal/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The frames merged, with what is missing marked. */
+        post: operations["rehearsal_draw_proof_proof_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequence-file": {
         parameters: {
             query?: never;
@@ -4332,6 +4383,84 @@ export interface components {
             width_mm: number;
         };
         /**
+         * FrameBody
+         * @description One frame by its number, its longer side in pixels; or a piece of it. Without a number the one that is exposed as metered.
+         *
+         *     ``shutter_s`` or ``aperture_n`` draw it at another shutter time or aperture, as bright as it is.
+         */
+        FrameBody: {
+            /**
+             * Aperture N
+             * @default null
+             */
+            aperture_n?: number | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"] | components["schemas"]["PointElement"] | components["schemas"]["ShapeElement"])[];
+            /**
+             * Longest Px
+             * @default 1200
+             */
+            longest_px?: number;
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps?: components["schemas"]["Mishap"][];
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /** @default null */
+            piece?: components["schemas"]["PieceOf"] | null;
+            scene: components["schemas"]["Scene"];
+            /**
+             * Shutter S
+             * @default null
+             */
+            shutter_s?: number | null;
+        };
+        /**
+         * FrameOut
+         * @description A frame: JPEG, and where it is clipped and blocked as PNG, each in base64; None where it is so nowhere.
+         */
+        FrameOut: {
+            /** Blocked */
+            blocked: string | null;
+            /** Clipped */
+            clipped: string | null;
+            /** Height */
+            height: number;
+            /** Jpeg */
+            jpeg: string;
+            told: components["schemas"]["FrameReport"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * FrameReport
+         * @description What is told of a drawn frame. ``histogram`` is red, green and blue, heights from 0 to 1 to draw.
+         */
+        FrameReport: {
+            /** Blocked */
+            blocked: string;
+            /** Clipped */
+            clipped: string;
+            /** Histogram */
+            histogram: [
+                number[],
+                number[],
+                number[]
+            ];
+            /** Settings */
+            settings: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * FrameTaken
          * @description One frame of the sequence as it went. Several with one number are repeats.
          */
@@ -5676,6 +5805,46 @@ export interface components {
             tone: number;
         };
         /**
+         * Mishap
+         * @description Something that goes wrong: from which frame on or in which, and how badly.
+         *
+         *     ``size`` is in what its kind is told in: sensor pixels for what moves the camera or shakes it, stops for exposures,
+         *     multiples of what a frame keeps sharp for a focus that is off, times as much for a gust.
+         */
+        Mishap: {
+            /**
+             * Frame
+             * @default 1
+             */
+            frame?: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "camera_moved" | "sinking" | "shake" | "gust" | "focus_off" | "missed_slice" | "stale_exposure" | "forgotten_polariser" | "clipped_red";
+            /** Size */
+            size: number;
+        };
+        /**
+         * MishapOffered
+         * @description Something that can go wrong here: its name, what it means, and how badly it usually is, in a unit.
+         */
+        MishapOffered: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "camera_moved" | "sinking" | "shake" | "gust" | "focus_off" | "missed_slice" | "stale_exposure" | "forgotten_polariser" | "clipped_red";
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Moment
          * @description An instant: by the clock, and where it lies on the day's line, 0 to 1.
          */
@@ -6924,6 +7093,26 @@ export interface components {
             pictures: components["schemas"]["PictureOut"][];
         };
         /**
+         * PieceOf
+         * @description A piece at the sensor's own pixels around a place in the frame.
+         */
+        PieceOf: {
+            /**
+             * Across
+             * @default 600
+             */
+            across?: number;
+            /**
+             * Down
+             * @default 400
+             */
+            down?: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Place
          * @description Where the origin of the composition's metres lies, and what is known of its skyline and its tide.
          *
@@ -7716,6 +7905,65 @@ export interface components {
             type: string;
         };
         /**
+         * ProofBody
+         * @description The frames merged, the longer side in pixels; or a piece of that.
+         */
+        ProofBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"] | components["schemas"]["PointElement"] | components["schemas"]["ShapeElement"])[];
+            /**
+             * Longest Px
+             * @default 1200
+             */
+            longest_px?: number;
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps?: components["schemas"]["Mishap"][];
+            /** @default null */
+            piece?: components["schemas"]["PieceOf"] | null;
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * ProofOut
+         * @description The merged picture: JPEG, and where it fails as PNG, each in base64; None where it does nowhere.
+         */
+        ProofOut: {
+            /** Ghosts */
+            ghosts: string | null;
+            /** Height */
+            height: number;
+            /** Jpeg */
+            jpeg: string;
+            /** Lost */
+            lost: string | null;
+            /** Soft */
+            soft: string | null;
+            told: components["schemas"]["ProofReport"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * ProofReport
+         * @description What is told of the merged picture.
+         */
+        ProofReport: {
+            /** Histogram */
+            histogram: [
+                number[],
+                number[],
+                number[]
+            ];
+            /** Title */
+            title: string;
+            /** Told */
+            told: string[];
+        };
+        /**
          * PutElement
          * @description Place an element at a point, in metres from the place's origin; it keeps its turn.
          */
@@ -7991,6 +8239,73 @@ export interface components {
             text: string;
             /** Value */
             value: number | null;
+        };
+        /**
+         * RehearsalBody
+         * @description A scene, and what goes wrong in it on purpose.
+         */
+        RehearsalBody: {
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: (components["schemas"]["Nudge"] | components["schemas"]["SetTo"] | components["schemas"]["PutOn"] | components["schemas"]["TurnPolariser"] | components["schemas"]["MountGear"] | components["schemas"]["SetMagnification"] | components["schemas"]["SetFramedWidth"] | components["schemas"]["TakeSlices"] | components["schemas"]["TakeBracket"] | components["schemas"]["TakeLayers"] | components["schemas"]["ReadSpot"] | components["schemas"]["ReadMeter"] | components["schemas"]["GoTo"] | components["schemas"]["SetBulb"] | components["schemas"]["SetHandHeld"] | components["schemas"]["SetCompensation"] | components["schemas"]["ChooseStandard"] | components["schemas"]["SetLock"] | components["schemas"]["FitToKit"] | components["schemas"]["SpanPanorama"] | components["schemas"]["SetPhotographLens"] | components["schemas"]["SetHeight"] | components["schemas"]["StandAt"] | components["schemas"]["Step"] | components["schemas"]["AimToward"] | components["schemas"]["Aim"] | components["schemas"]["TurnAim"] | components["schemas"]["Level"] | components["schemas"]["Hold"] | components["schemas"]["SetCrop"] | components["schemas"]["MoveElement"] | components["schemas"]["PutElement"] | components["schemas"]["PointElement"] | components["schemas"]["ShapeElement"])[];
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps?: components["schemas"]["Mishap"][];
+            scene: components["schemas"]["Scene"];
+        };
+        /**
+         * RehearsalOut
+         * @description The frames that can be drawn.
+         */
+        RehearsalOut: components["schemas"]["RehearsalReport"];
+        /**
+         * RehearsalReport
+         * @description The frames of a rehearsal and what may be asked of it.
+         *
+         *     ``strip_at`` is the place in the frame that strips of shutter times and of apertures look at; steps are empty where a strip
+         *     would show nothing.
+         */
+        RehearsalReport: {
+            /** Apertures */
+            apertures: components["schemas"]["StripStep"][];
+            /** Apertures At */
+            apertures_at: [
+                number,
+                number
+            ];
+            /** Count */
+            count: number;
+            /** Frames */
+            frames: components["schemas"]["RehearsedFrame"][];
+            /** Invented */
+            invented: string[];
+            /** Mishaps */
+            mishaps: components["schemas"]["MishapOffered"][];
+            /** Shutters */
+            shutters: components["schemas"]["StripStep"][];
+            /** Shutters At */
+            shutters_at: [
+                number,
+                number
+            ];
+        };
+        /**
+         * RehearsedFrame
+         * @description A frame that can be drawn: what it is called and set to. ``merged`` says that it goes into the proof.
+         */
+        RehearsedFrame: {
+            /** Merged */
+            merged: boolean;
+            /** Number */
+            number: number;
+            /** Settings */
+            settings: string;
+            /** Title */
+            title: string;
         };
         /**
          * Ribbon
@@ -9421,6 +9736,16 @@ export interface components {
             ][];
             /** Tone */
             tone: number;
+        };
+        /**
+         * StripStep
+         * @description One step of a strip: what is told of it, and its exact value.
+         */
+        StripStep: {
+            /** Text */
+            text: string;
+            /** Value */
+            value: number;
         };
         /**
          * Support
@@ -16739,6 +17064,204 @@ export interface operations {
             };
             /** @description Some fields need another value */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearsal_plan_rehearsal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearsal_draw_frame_frame_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearsal_draw_proof_proof_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

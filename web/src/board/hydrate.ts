@@ -24,7 +24,8 @@ export async function hydrateFromBoard(): Promise<void> {
             fetchFailureCount: 0,
             fetchFailureReason: null,
             fetchMeta: null,
-            isInvalidated: false,
+            // Good enough to begin with, and asked for anew at once: what was made since is not in it.
+            isInvalidated: true,
             status: "success" as const,
             fetchStatus: "idle" as const,
           },

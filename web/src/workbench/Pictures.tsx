@@ -9,13 +9,15 @@ import { Segments } from "../shell/fields";
 import { useBench } from "./context";
 import type { Panes } from "./panes";
 import { PointedSheet } from "./PointedSheet";
+import { Look } from "../rehearsal/Look";
 import { Splitter } from "./Splitter";
 import type { usePlanHands } from "./usePlanHands";
 
-export const LARGE = ["view", "plan", "section"] as const;
+export const LARGE = ["view", "look", "plan", "section"] as const;
 export type Large = (typeof LARGE)[number];
 const NAMED = [
   ["view", "View"],
+  ["look", "As it will look"],
   ["plan", "From above"],
   ["section", "From the side"],
 ] as const;
@@ -67,6 +69,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
     </>
   );
   const picture = (which: Large, isLarge: boolean) => {
+    if (which === "look") return <Look small={!isLarge} />;
     if (which === "view")
       return (
         <View
@@ -106,7 +109,7 @@ export function Pictures({ made, large, enlarge, hands, pointed, setPointed, poc
       </Box>
       <Splitter part="below" label="Height of the small pictures" panes={panes} putPanes={putPanes} within={column} />
       <Flex h={`${panes.below * 100}%`} flexShrink="0" gap="8px">
-        {LARGE.filter((one) => one !== large).map((one) => (
+        {LARGE.filter((one) => one !== large && (one !== "look" || large !== "view")).map((one) => (
           <Box
             key={one}
             flex="1"

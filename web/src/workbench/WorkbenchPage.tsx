@@ -11,7 +11,7 @@ import { Loading, Trouble } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { useUnits } from "../shell/units";
 import { ConflictSheet } from "./ConflictSheet";
-import { BenchProvider, Later } from "./context";
+import { BenchProvider, Later, type Other } from "./context";
 import { type BenchName, keepBench, keptBench } from "./benchNames";
 import { BenchIntro } from "./BenchIntro";
 import { BenchTabs } from "./BenchTabs";
@@ -52,7 +52,9 @@ export default function WorkbenchPage() {
         <Trouble error={failed.error} again={() => void failed.refetch()} />
       </>
     );
-  if (!composition.data || !around) return <Loading what="the composition" />;
+  // A list kept from before may not know yet what was just made.
+  const unknown = !places.data?.some((one) => one.id === composition.data?.place_id) && places.isFetching;
+  if (!composition.data || !around || unknown) return <Loading what="the composition" />;
   return <Workbench key={id} saved={composition.data} around={around} onDay={setDay} weatherTrouble={trouble} />;
 }
 
@@ -61,6 +63,7 @@ const LightBench = lazy(() => import("./benches/LightBench").then((found) => ({ 
 const DepthBench = lazy(() => import("./benches/DepthBench").then((found) => ({ default: found.DepthBench })));
 const ExposureBench = lazy(() => import("./benches/ExposureBench").then((found) => ({ default: found.ExposureBench })));
 const WaysBench = lazy(() => import("./benches/WaysBench").then((found) => ({ default: found.WaysBench })));
+const RehearsalRoom = lazy(() => import("../rehearsal/RehearsalRoom"));
 const SequenceBench = lazy(() => import("./benches/SequenceBench").then((found) => ({ default: found.SequenceBench })));
 
 /** A table wider than a phone moves by itself, not the page with it. */
@@ -82,6 +85,8 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   const [selected, select] = useState<string>();
   const [filtersOpen, setFiltersOpen] = useState(false);
   const [keysOpen, setKeysOpen] = useState(false);
+  const [rehearsing, setRehearsing] = useState<{ beside: Other | undefined }>();
+  const rehearse = useCallback((beside?: Other) => setRehearsing({ beside }), []);
   const [large, setLarge] = useState<Large>("view");
   const [pointed, setPointed] = useState<Point | null>(null);
   const [panes, putPanes] = usePanes();
@@ -122,6 +127,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
     point: () => setPointed([0.5, 0.75]),
     openFilters: () => setFiltersOpen(true),
     openKeys: () => setKeysOpen(true),
+    rehearse: () => rehearse(),
   });
 
   const benchOf = useCallback(
@@ -159,7 +165,7 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
   const place = around.places.find((one) => one.id === state.draft.place_id);
   const Layout = pocket ? PocketLayout : DeskLayout;
   return (
-    <BenchProvider store={store} state={state} selected={selected} select={select}>
+    <BenchProvider store={store} state={state} selected={selected} select={select} rehearse={rehearse}>
       <Layout
         panes={panes}
         putPanes={putPanes}
@@ -266,6 +272,11 @@ function Workbench({ saved, around, onDay, weatherTrouble }: WorkbenchProps) {
           )
         }
       />
+      {rehearsing ? (
+        <Suspense fallback={null}>
+          <RehearsalRoom beside={rehearsing.beside} onClose={() => setRehearsing(undefined)} />
+        </Suspense>
+      ) : null}
       <ConflictSheet />
       <ShortcutsSheet open={keysOpen} onClose={() => setKeysOpen(false)} groups={WORKBENCH_KEYS} />
     </BenchProvider>

@@ -17,12 +17,20 @@ import type { Change, Explanation, Readout, Lens } from "../api/types";
 import { NOTE } from "../shell/note";
 import type { Snapshot, WorkbenchStore } from "./store";
 
+/** Another way to take it, to be seen beside what is. */
+export interface Other {
+  name: string;
+  changes: Change[];
+}
+
 interface Bench {
   store: WorkbenchStore;
   state: Snapshot;
   selected: string | undefined;
   select: (id: string | undefined) => void;
   explain: (key: string, anchor: HTMLElement, after?: After) => void;
+  /** See the frames as they will look; beside another way to take them. */
+  rehearse: (beside?: Other) => void;
 }
 
 /** What a number belongs to, where that is not the composition as it is: changes made to it, lenses beside each other. */
@@ -70,7 +78,14 @@ function Explained({ made }: { made: Explanation }) {
 }
 
 /** Gives the benches the store and one place where numbers explain themselves. */
-export function BenchProvider({ store, state, selected, select, children }: Omit<Bench, "explain"> & { children: ReactNode }) {
+export function BenchProvider({
+  store,
+  state,
+  selected,
+  select,
+  rehearse,
+  children,
+}: Omit<Bench, "explain"> & { children: ReactNode }) {
   const anchor = useRef<HTMLElement | null>(null);
   const [open, setOpen] = useState(false);
   const [answer, setAnswer] = useState<Explanation | string | null>(null);
@@ -88,7 +103,10 @@ export function BenchProvider({ store, state, selected, select, children }: Omit
     },
     [store],
   );
-  const value = useMemo(() => ({ store, state, selected, select, explain }), [store, state, selected, select, explain]);
+  const value = useMemo(
+    () => ({ store, state, selected, select, explain, rehearse }),
+    [store, state, selected, select, explain, rehearse],
+  );
   return (
     <Context.Provider value={value}>
       {children}
@@ -119,9 +137,12 @@ const Inside = memo(function Inside({ state, children }: { state: Snapshot; chil
  * be one and the same function from render to render.
  */
 export function Later({ children }: { children: (state: Snapshot) => ReactNode }) {
-  const { store, selected, select, explain } = useBench();
+  const { store, selected, select, explain, rehearse } = useBench();
   const later = useDeferredValue(useSyncExternalStore(store.subscribe, store.unhurried));
-  const value = useMemo(() => ({ store, state: later, selected, select, explain }), [store, later, selected, select, explain]);
+  const value = useMemo(
+    () => ({ store, state: later, selected, select, explain, rehearse }),
+    [store, later, selected, select, explain, rehearse],
+  );
   return (
     <Context.Provider value={value}>
       <Inside state={later}>{children}</Inside>

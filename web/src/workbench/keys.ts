@@ -25,6 +25,7 @@ export const WORKBENCH_KEYS: readonly (readonly [string, readonly Shortcut[]])[]
       [["N"], "other guides"],
       [["G"], "put something into the view"],
       [["P"], "view, plan or section in the large place"],
+      [["D"], "how it will look, and back; with Shift the frames one by one"],
     ],
   ],
   [

@@ -2,7 +2,7 @@ import { type Dispatch, type SetStateAction, useCallback, useEffect, useRef } fr
 
 import type { Change } from "../api/types";
 import { type BenchName, BENCHES } from "./benchNames";
-import { type Large, LARGE } from "./Pictures";
+import type { Large } from "./Pictures";
 import { NUDGE_KEYS } from "./SettingsRail";
 import type { WorkbenchStore } from "./store";
 import { useKeys } from "./useKeys";
@@ -18,6 +18,8 @@ const MOVES: Record<string, (size: 1 | 10) => Change> = {
   y: (size) => ({ kind: "turn_aim", right_deg: 0, up_deg: size }),
   h: (size) => ({ kind: "turn_aim", right_deg: 0, up_deg: -size }),
 };
+/** What the large place shows in turn; how it will look has a key of its own. */
+const ROUND: readonly Large[] = ["view", "plan", "section"];
 const HEIGHT_STEP_M = 0.05;
 const GUIDE_ORDER = ["thirds", "golden", "centre", "diagonals", "none"] as const;
 /** What keys do beside changing the composition. */
@@ -30,6 +32,8 @@ interface Acts {
   point: () => void;
   openFilters: () => void;
   openKeys: () => void;
+  /** See the frames. */
+  rehearse: () => void;
 }
 
 /** The keys of the workbench, as the sheet of keys tells them. */
@@ -81,7 +85,13 @@ export function useWorkbenchKeys(store: WorkbenchStore, acts: Acts) {
             return true;
           }
           case "p":
-            at.setLarge((now) => LARGE[(LARGE.indexOf(now) + 1) % LARGE.length] ?? "view");
+            at.setLarge((now) => ROUND[(ROUND.indexOf(now) + 1) % ROUND.length] ?? "view");
+            return true;
+          case "d":
+            at.setLarge((now) => (now === "look" ? "view" : "look"));
+            return true;
+          case "shift+d":
+            at.rehearse();
             return true;
           case "g":
             at.point();

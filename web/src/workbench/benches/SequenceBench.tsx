@@ -136,7 +136,7 @@ function countsOf(sequence: Sequence) {
 
 /** The frames in order, how long they take, and the way into the field. */
 export function SequenceBench({ sequence }: { sequence: Sequence }) {
-  const { store, state } = useBench();
+  const { store, state, rehearse } = useBench();
   const go = useNavigate();
   const { technique, settings } = state.draft.composition;
   const take = async (form: keyof typeof FILES) => {
@@ -170,15 +170,20 @@ export function SequenceBench({ sequence }: { sequence: Sequence }) {
         word="sequence"
         title={countsOf(sequence)}
         side={
-          <Button
-            variant="solid"
-            size="md"
-            disabled={sequence.problem !== ""}
-            onClick={() => make.mutate()}
-            loading={make.isPending}
-          >
-            Take it to the field
-          </Button>
+          <Flex gap="2">
+            <Button variant="outline" size="md" disabled={sequence.problem !== ""} onClick={() => rehearse()} title="Shift D">
+              See the frames
+            </Button>
+            <Button
+              variant="solid"
+              size="md"
+              disabled={sequence.problem !== ""}
+              onClick={() => make.mutate()}
+              loading={make.isPending}
+            >
+              Take it to the field
+            </Button>
+          </Flex>
         }
       >
         {make.isError ? (

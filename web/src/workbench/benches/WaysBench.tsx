@@ -34,6 +34,7 @@ function Totals({ way }: { way: Way }) {
 }
 
 function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
+  const { rehearse } = useBench();
   return (
     <Part
       title={way.name}
@@ -41,9 +42,14 @@ function WayCard({ way, onTake }: { way: Way; onTake: () => void }) {
         way.in_use ? (
           <Box fontWeight="700">as you have it</Box>
         ) : (
-          <Button variant="outline" onClick={onTake} aria-label={`Take this way: ${way.name}`}>
-            Take this way
-          </Button>
+          <Flex gap="2">
+            <Button onClick={() => rehearse({ name: way.name, changes: way.changes })} aria-label={`See it beside: ${way.name}`}>
+              See it beside
+            </Button>
+            <Button variant="outline" onClick={onTake} aria-label={`Take this way: ${way.name}`}>
+              Take this way
+            </Button>
+          </Flex>
         )
       }
     >

@@ -1,0 +1,1 @@
+"""Rehearsals: frames drawn beforehand, by a process of their own."""

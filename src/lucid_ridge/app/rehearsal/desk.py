@@ -1,0 +1,109 @@
+"""The process that draws: it keeps what it worked out of the last two scenes, so that the next frame costs its own drawing only."""
+
+from __future__ import annotations
+
+import os
+import pickle
+import sys
+from collections import OrderedDict
+from collections.abc import Hashable
+from dataclasses import replace
+
+from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, send
+from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.rehearsal.rehearsal import Frame, Proof, Rehearsal
+from lucid_ridge.core.rehearsal.window import Window
+from lucid_ridge.core.state.state import build_state
+from lucid_ridge.formats.frames import jpeg_of, mask_png
+from lucid_ridge.reports.rehearsal.report import frame_report, proof_report
+
+_KEPT = 2
+_TERRAINS = 2
+_FRAMES_KEPT = 40
+_NICE = 10
+
+
+class Desk:
+    """Rehearsals of the last scenes, and terrains that were heard of."""
+
+    def __init__(self) -> None:
+        self._terrains: OrderedDict[Hashable, Terrain] = OrderedDict()
+        self._rehearsals: OrderedDict[Hashable, tuple[Rehearsal, dict[int, Frame]]] = OrderedDict()
+
+    def learn(self, key: Hashable, terrain: Terrain) -> None:
+        """Take in a terrain under its name."""
+        self._terrains[key] = terrain
+        while len(self._terrains) > _TERRAINS:
+            self._terrains.popitem(last=False)
+
+    def answer(self, asked: Asked) -> Drawn | LacksTerrain | NoSuchFrame:
+        """Draw what is asked for."""
+        if asked.terrain is not None and asked.terrain not in self._terrains:
+            return LacksTerrain()
+        rehearsal, frames = self._rehearsal(asked)
+        window = None
+        if asked.number is None:
+            shot = min(rehearsal.merged(), key=lambda one: abs(one.offset_stops))
+        elif asked.number > len(rehearsal.shots):
+            return NoSuchFrame(len(rehearsal.shots))
+        else:
+            shot = rehearsal.shots[asked.number - 1]
+        if asked.piece is not None:
+            x, y, across, down = asked.piece
+            window = rehearsal.piece(shot, (x, y), across, down)
+        if asked.merged:
+            return self._proof(rehearsal, frames, window)
+        plain = asked.shutter_s is None and asked.aperture_n is None
+        if not plain:
+            shot = replace(
+                shot, shutter_s=asked.shutter_s or shot.shutter_s, aperture_n=asked.aperture_n or shot.aperture_n
+            )
+        frame = frames.get(shot.number) if plain and window is None else None
+        if frame is None:
+            frame = rehearsal.frame(shot, window)
+            if plain and window is None and len(frames) < _FRAMES_KEPT:
+                frames[shot.number] = frame
+        rows, columns, _ = frame.picture.shape
+        masks = {"clipped": mask_png(frame.clipped), "blocked": mask_png(frame.blocked)}
+        return Drawn(frame_report(rehearsal.state, frame), columns, rows, jpeg_of(frame.picture), masks)
+
+    def _proof(self, rehearsal: Rehearsal, frames: dict[int, Frame], window: Window | None) -> Drawn:
+        made: Proof = rehearsal.proof(window, frames.values() if window is None else ())
+        rows, columns, _ = made.picture.shape
+        masks = {"soft": mask_png(made.soft), "lost": mask_png(made.lost), "ghosts": mask_png(made.ghosts)}
+        told = proof_report(rehearsal.state, made, len(rehearsal.merged()))
+        return Drawn(told, columns, rows, jpeg_of(made.picture), masks)
+
+    def _rehearsal(self, asked: Asked) -> tuple[Rehearsal, dict[int, Frame]]:
+        key = (asked.scene, asked.terrain, asked.mishaps, asked.longest_px)
+        if key not in self._rehearsals:
+            while len(self._rehearsals) >= _KEPT:
+                self._rehearsals.popitem(last=False)
+            terrain = None if asked.terrain is None else self._terrains[asked.terrain]
+            state = build_state(asked.scene, terrain=terrain)
+            self._rehearsals[key] = (Rehearsal(state, asked.longest_px, mishaps=asked.mishaps), {})
+        self._rehearsals.move_to_end(key)
+        return self._rehearsals[key]
+
+
+def main() -> None:
+    """Draw what is asked for on standard input, for as long as somebody asks."""
+    os.nice(_NICE)
+    desk, heard, told = Desk(), sys.stdin.buffer, sys.stdout.buffer
+    sys.stdout = sys.stderr
+    while True:
+        try:
+            asked = pickle.load(heard)
+        except EOFError:
+            return
+        if isinstance(asked, tuple):
+            desk.learn(*asked)
+            continue
+        try:
+            send(told, desk.answer(asked))
+        except Exception as error:
+            send(told, error)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,54 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import type { Mishap, MishapOffered } from "../api/types";
+import { ChoiceField, NumberField } from "../shell/fields";
+
+interface Props {
+  offered: readonly MishapOffered[];
+  mishap: Mishap | null;
+  count: number;
+  onMishap: (mishap: Mishap | null) => void;
+}
+
+/** Put something wrong in, to see what it looks like. */
+export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
+  const chosen = offered.find((one) => one.kind === mishap?.kind);
+  return (
+    <Box>
+      <Flex gap="3" align="end" wrap="wrap">
+        <ChoiceField
+          width="210px"
+          label="Something goes wrong"
+          value={mishap?.kind ?? ""}
+          options={[["", "nothing"], ...offered.map((one) => [one.kind, one.name] as const)]}
+          onCommit={(kind) => {
+            const one = offered.find((each) => each.kind === kind);
+            onMishap(one ? { kind: one.kind, size: one.size, frame: Math.min(2, count) } : null);
+          }}
+        />
+        {mishap && count > 1 ? (
+          <NumberField
+            width="84px"
+            label="frame"
+            value={mishap.frame}
+            onCommit={(frame) => frame && frame >= 1 && frame <= count && onMishap({ ...mishap, frame: Math.round(frame) })}
+          />
+        ) : null}
+        {mishap && chosen?.unit ? (
+          <NumberField
+            width="126px"
+            label="how much"
+            unit={chosen.unit}
+            value={mishap.size}
+            onCommit={(size) => size && size > 0 && size <= 1000 && onMishap({ ...mishap, size })}
+          />
+        ) : null}
+      </Flex>
+      {chosen ? (
+        <Box fontSize="13px" mt="1">
+          {chosen.meaning}
+        </Box>
+      ) : null}
+    </Box>
+  );
+}

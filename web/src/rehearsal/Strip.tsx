@@ -1,0 +1,81 @@
+import { Box, Button, chakra } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+
+import type { FrameOut, StripStep } from "../api/types";
+import { asImage, frameOf, type Subject } from "./drawing";
+
+const PIECE = { across: 420, down: 300 };
+const LONGEST_PX = 1200;
+
+interface Props {
+  subject: Subject;
+  of: "shutter_s" | "aperture_n";
+  steps: readonly StripStep[];
+  /** The place in the frame that is looked at. */
+  at: readonly [number, number];
+  /** What the scene has now. */
+  now: number;
+  onTake: (value: number) => void;
+}
+
+/** The same place at several shutter times or apertures, as bright each: what each does to the water, or to the depth. */
+export function Strip({ subject, of, steps, at, now, onTake }: Props) {
+  const [drawn, setDrawn] = useState<{ of: unknown; frames: ReadonlyMap<number, FrameOut> }>();
+  useEffect(() => {
+    const stop = new AbortController();
+    const made = new Map<number, FrameOut>();
+    const run = async () => {
+      for (const { value } of steps) {
+        // Water is judged in the picture as a whole, sharpness only at the sensor's pixels.
+        const piece = of === "aperture_n" ? { x: at[0], y: at[1], ...PIECE } : undefined;
+        made.set(value, await frameOf(subject, { longest_px: piece ? LONGEST_PX : 480, piece, [of]: value }, stop.signal));
+        if (!stop.signal.aborted) setDrawn({ of: subject, frames: new Map(made) });
+      }
+    };
+    void run().catch(() => undefined);
+    return () => stop.abort();
+  }, [subject, of, steps, at]);
+  const frames = drawn?.of === subject ? drawn.frames : undefined;
+  return (
+    <Box
+      position="absolute"
+      inset="0"
+      overflowY="auto"
+      display="grid"
+      gridTemplateColumns="repeat(auto-fill, minmax(230px, 1fr))"
+      gap="10px"
+      alignContent="start"
+      data-testid={`strip-${of}`}
+    >
+      {steps.map(({ value, text }) => {
+        const frame = frames?.get(value);
+        const same = Math.abs(Math.log2(value / now)) < 1 / 6;
+        return (
+          <Box key={value} borderWidth="1px" borderColor={same ? "ink" : "line"} bg="panel">
+            <Box position="relative" style={{ aspectRatio: frame ? `${frame.width} / ${frame.height}` : "7 / 5" }}>
+              {frame ? (
+                <chakra.img src={asImage(frame.jpeg)} alt={`At ${text}`} w="100%" h="100%" display="block" className="lr-drawn" />
+              ) : (
+                <Box p="3" color="muted" fontSize="13px">
+                  drawing …
+                </Box>
+              )}
+            </Box>
+            <Box display="flex" alignItems="center" px="8px" py="4px" gap="2">
+              <Box fontFamily="mono" fontWeight="700" flex="1">
+                {text}
+              </Box>
+              {same ? (
+                <Box fontSize="12.5px">as you have it</Box>
+              ) : (
+                <Button size="xs" variant="outline" onClick={() => onTake(value)} aria-label={`Set ${text}`}>
+                  Set it
+                </Button>
+              )}
+            </Box>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
