@@ -22,7 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from bench import busy, light, outing, scale
+from bench import busy, light, outing, rehearsal, scale
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -248,6 +248,7 @@ def main() -> None:
     print(f"{'':<52} evaluate and its JSON in process {with_json:.2f} ms")
     light.main()
     outing.main()
+    rehearsal.main()
 
 
 def full() -> None:

@@ -26,6 +26,7 @@ const PackPage = lazy(() => import("./outings/PackPage"));
 const CardsPage = lazy(() => import("./outings/CardsPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
+const PracticePage = lazy(() => import("./practice/PracticePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const SharedPage = lazy(() => import("./sharing/SharedPage"));
 const OneSharePage = lazy(() => import("./sharing/OneSharePage"));
@@ -62,6 +63,7 @@ export function App() {
             <Route path="/outings/:id/cards" element={<CardsPage />} />
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />
+            <Route path="/practice" element={<PracticePage />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/shared" element={<SharedPage />} />
             <Route path="/shared/:id" element={<OneSharePage />} />

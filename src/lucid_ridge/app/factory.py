@@ -35,6 +35,7 @@ from lucid_ridge.app.outings.routes import feature as outings
 from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
 from lucid_ridge.app.places.routes import feature as places
+from lucid_ridge.app.practice.routes import feature as practice
 from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.rehearsal.routes import feature as rehearsal
 from lucid_ridge.app.sharing.routes import feature as sharing
@@ -57,6 +58,7 @@ FEATURES = (
     photographs,
     evaluation,
     rehearsal,
+    practice,
     light,
     field,
     logbook,

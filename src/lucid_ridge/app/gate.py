@@ -55,7 +55,16 @@ OWN = frozenset(
 )
 """What somebody may change who only looks on: how they themselves sign in, and how they see things."""
 COMPUTES = frozenset(
-    {"evaluation", "rehearsal", "light", "places.locate_place", "outlooks.read_outlooks", "beginnings.read_photograph"}
+    {
+        "evaluation",
+        "rehearsal",
+        "practice.ask_next",
+        "practice.draw_drill",
+        "light",
+        "places.locate_place",
+        "outlooks.read_outlooks",
+        "beginnings.read_photograph",
+    }
 )
 """Routes, and whole features, that are sent something and change nothing."""
 _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")

@@ -11,6 +11,7 @@ from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.practice.tables import PracticeRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.sharing.tables import ShareRow
 from lucid_ridge.app.spots.tables import SpotRow
@@ -31,6 +32,7 @@ __all__ = [
     "PhotographRow",
     "Photographer",
     "PlaceRow",
+    "PracticeRow",
     "PreferencesRow",
     "SequenceRow",
     "ShareRow",

@@ -69,6 +69,11 @@ export const preferencesQuery = queryOptions({
   queryFn: async () => await ask(api.GET("/api/preferences")),
 });
 
+export const practiceQuery = queryOptions({
+  queryKey: ["practice"],
+  queryFn: async () => await ask(api.GET("/api/practice")),
+});
+
 export const valleyQuery = queryOptions({
   queryKey: ["valley"],
   queryFn: async () => await ask(api.GET("/api/beginnings/valley")),

@@ -1380,6 +1380,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kind of drill and how far it has come. */
+        get: operations["practice_read_practice_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge an answer and remember it. */
+        post: operations["practice_take_answer_answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The next drill. */
+        post: operations["practice_ask_next_next_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a drill looks at. */
+        post: operations["practice_draw_drill_picture_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preferences": {
         parameters: {
             query?: never;
@@ -3737,6 +3805,115 @@ export interface components {
          */
         DriftOut: components["schemas"]["Readout"];
         /**
+         * DrillAnswer
+         * @description Whether an answer was right, what is right, and why.
+         */
+        DrillAnswer: {
+            /** Reasons */
+            reasons: string[];
+            /** Right */
+            right: boolean;
+            /** Truth */
+            truth: string;
+        };
+        /**
+         * DrillAnswerBody
+         * @description An answer: the option chosen, or the number typed; and how long it took.
+         */
+        DrillAnswerBody: {
+            /**
+             * Composition Id
+             * Format: uuid
+             */
+            composition_id: string;
+            /** Given */
+            given: string;
+            /** Key */
+            key: string;
+            /** Level */
+            level: number;
+            /** Seed */
+            seed: number;
+            /**
+             * Took S
+             * @default 30
+             */
+            took_s?: number;
+        };
+        /**
+         * DrillAnsweredOut
+         * @description What is right and why, and where the card stands now.
+         */
+        DrillAnsweredOut: {
+            answer: components["schemas"]["DrillAnswer"];
+            card: components["schemas"]["PracticeCardOut"];
+        };
+        /**
+         * DrillOption
+         * @description An answer to choose: what is sent, and how it is said.
+         */
+        DrillOption: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * DrillOut
+         * @description A drill as it is asked.
+         */
+        DrillOut: {
+            asked: components["schemas"]["DrillQuestion"];
+            /** Composition */
+            composition: string;
+            /**
+             * Composition Id
+             * Format: uuid
+             */
+            composition_id: string;
+            /** Key */
+            key: string;
+            /** Level */
+            level: number;
+            /** Levels */
+            levels: number;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * DrillQuestion
+         * @description A drill as it is asked. Without options a number is typed, in ``unit``. ``picture`` says what is looked at.
+         */
+        DrillQuestion: {
+            /** Options */
+            options: components["schemas"]["DrillOption"][];
+            /** Picture */
+            picture: string;
+            /** Question */
+            question: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * DrillRef
+         * @description Which drill: all that it was made from.
+         */
+        DrillRef: {
+            /**
+             * Composition Id
+             * Format: uuid
+             */
+            composition_id: string;
+            /** Key */
+            key: string;
+            /** Level */
+            level: number;
+            /** Seed */
+            seed: number;
+        };
+        /**
          * Element
          * @description One thing in the picture, in metres from the place's origin.
          *
@@ -5809,7 +5986,8 @@ export interface components {
          * @description Something that goes wrong: from which frame on or in which, and how badly.
          *
          *     ``size`` is in what its kind is told in: sensor pixels for what moves the camera or shakes it, stops for exposures,
-         *     multiples of what a frame keeps sharp for a focus that is off, times as much for a gust.
+         *     multiples of what a frame keeps sharp for a focus that is off, slices by which it was not turned on, times as much for a
+         *     gust.
          */
         Mishap: {
             /**
@@ -5987,6 +6165,26 @@ export interface components {
             longitude_deg: number;
             /** Name */
             name: string;
+        };
+        /**
+         * NextDrillBody
+         * @description Which drill was asked last, so that another comes.
+         */
+        NextDrillBody: {
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+        };
+        /**
+         * NextDrillOut
+         * @description The next drill; none where there is nothing to draw it from, and then why.
+         */
+        NextDrillOut: {
+            drill: components["schemas"]["DrillOut"] | null;
+            /** Why None */
+            why_none: string;
         };
         /**
          * NextLight
@@ -7787,6 +7985,62 @@ export interface components {
             latitude_deg: number;
             /** Longitude Deg */
             longitude_deg: number;
+        };
+        /**
+         * PracticeCardOut
+         * @description One kind of drill on the page of progress. ``strength`` is how firmly it is held, 0 to 1 to draw.
+         */
+        PracticeCardOut: {
+            /** Answered */
+            answered: number;
+            /** Due */
+            due: string;
+            /** Due At */
+            due_at: string | null;
+            /** Key */
+            key: string;
+            /** Last */
+            last: boolean[];
+            /** Level */
+            level: number;
+            /** Levels */
+            levels: number;
+            /** Logged */
+            logged: number;
+            /** Right */
+            right: number;
+            /** Strength */
+            strength: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PracticeOut
+         * @description Progress: every kind of drill, and how many are due.
+         */
+        PracticeOut: {
+            /** Answered */
+            answered: number;
+            /** Cards */
+            cards: components["schemas"]["PracticeCardOut"][];
+            /** Due */
+            due: number;
+        };
+        /**
+         * PracticePicture
+         * @description What a drill looks at: one picture, or the one as planned and the one that came back, JPEG in base64.
+         *
+         *     ``seen`` is False where nobody could tell the two apart however badly it goes wrong: go on to another drill.
+         */
+        PracticePicture: {
+            /** Height */
+            height: number;
+            /** Jpegs */
+            jpegs: string[];
+            /** Seen */
+            seen: boolean;
+            /** Width */
+            width: number;
         };
         /**
          * PreferencesBody
@@ -16966,6 +17220,260 @@ export interface operations {
             };
         };
     };
+    practice_read_practice_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    practice_take_answer_answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAnswerBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillAnsweredOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practice_ask_next_next_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextDrillBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextDrillOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practice_draw_drill_picture_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillRef"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePicture"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It cannot be done just now; try again in a moment */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preferences_read_preferences_get: {
         parameters: {
             query?: never;
@@ -18798,6 +19306,15 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in; only where people sign in */
             401: {
                 headers: {
@@ -18825,13 +19342,13 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

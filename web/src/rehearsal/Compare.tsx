@@ -2,6 +2,7 @@ import { Box, chakra } from "@chakra-ui/react";
 import { type PointerEvent, useRef, useState } from "react";
 
 import type { FrameOut, ProofOut } from "../api/types";
+import { paint } from "../theme/system";
 import { asImage } from "./drawing";
 
 type Picture = Pick<FrameOut | ProofOut, "jpeg" | "width" | "height">;
@@ -100,7 +101,7 @@ export function Compare({ left, right, names }: { left: Picture; right: Picture;
           bottom="6px"
           left="10%"
           w="80%"
-          accentColor="var(--chakra-colors-moss)"
+          style={{ accentColor: paint("moss") }}
         />
       </Box>
     </Box>

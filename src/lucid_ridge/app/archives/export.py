@@ -13,7 +13,7 @@ from sqlalchemy import false, func, select, text
 from sqlalchemy.orm import Session
 
 from lucid_ridge import VERSION
-from lucid_ridge.app.archives.records import ALL, PREFERENCES_KIND, Kind, as_json
+from lucid_ridge.app.archives.records import ALL, OF_A_PERSON, Kind, as_json
 from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.files import fetched
 from lucid_ridge.app.photographs import files as photograph_files
@@ -25,7 +25,7 @@ from lucid_ridge.formats.geography import write_geojson
 from lucid_ridge.formats.sealed import Form, Manifest, sealed
 
 PLACES = "places.geojson"
-ADDED = frozenset({"outings", "spots"})
+ADDED = frozenset({"outings", "spots", "practice"})
 """Kinds that archives of earlier versions do not hold."""
 FORM = Form(
     "lucid-ridge-archive",
@@ -50,13 +50,13 @@ def _chosen(kind: Kind, only: Only | None) -> list[Any]:
     mine = [table.owner_id == owner()]
     if only is None:
         return mine
-    return [*mine, false() if kind is PREFERENCES_KIND else table.id.in_(only.get(kind.name, set()))]
+    return [*mine, false() if kind in OF_A_PERSON else table.id.in_(only.get(kind.name, set()))]
 
 
 def _records(session: Session, kind: Kind, only: Only | None, told: Callable[[], None]) -> Iterator[bytes]:
     table: Any = kind.table
     rows = select(table).where(*_chosen(kind, only))
-    if kind is not PREFERENCES_KIND:
+    if kind not in OF_A_PERSON:
         rows = rows.order_by(table.created_at, table.id)
     between = b"[\n"
     for row in session.scalars(rows.execution_options(yield_per=_AT_A_TIME)):

@@ -17,7 +17,7 @@ from lucid_ridge.app.archives.export import ADDED, FORM, Told
 from lucid_ridge.app.archives.records import (
     ALL,
     KINDS,
-    PREFERENCES_KIND,
+    OF_A_PERSON,
     Kind,
     as_json,
     columns_of,
@@ -31,7 +31,6 @@ from lucid_ridge.app.jobs.operations import PASSING
 from lucid_ridge.app.photographs import files as photograph_files
 from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.tables import PhotographRow
-from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.formats.aside import read_aside
@@ -136,8 +135,9 @@ def _check_references(rows: dict[str, list[Row]]) -> None:
             for number, row in enumerate(rows[kind.name], 1):
                 if row[column] not in ids[other]:
                     raise SealedError(f"{kind.part}, {kind.what} {number}: {column}: it refers to what is not in it.")
-    if len(rows[PREFERENCES_KIND.name]) > 1:
-        raise SealedError(f"{PREFERENCES_KIND.part} holds them twice.")
+    for kind in OF_A_PERSON:
+        if len(rows[kind.name]) > 1:
+            raise SealedError(f"{kind.part} holds them twice.")
 
 
 def _check_files(archive: _Archive, told: Told) -> None:
@@ -225,8 +225,9 @@ def _put_records_in(session: Session, archive: _Archive, moved: dict[UUID, UUID]
             session.execute(insert(kind.table), rows[start : start + _AT_A_TIME])
             done += len(rows[start : start + _AT_A_TIME])
             told("putting it in", done, whole)
-    if archive[PREFERENCES_KIND.name] and session.get(PreferencesRow, owner()) is None:
-        session.add(PreferencesRow(owner_id=owner(), **archive[PREFERENCES_KIND.name][0]))
+    for kind in OF_A_PERSON:
+        if archive[kind.name] and session.get(kind.table, owner()) is None:
+            session.add(kind.table(owner_id=owner(), **archive[kind.name][0]))
     session.flush()
 
 

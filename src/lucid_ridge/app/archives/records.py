@@ -29,6 +29,8 @@ from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.practice.operations import PRACTICE
+from lucid_ridge.app.practice.tables import PracticeRow
 from lucid_ridge.app.preferences.operations import PREFERENCES
 from lucid_ridge.app.preferences.tables import PreferencesRow
 from lucid_ridge.app.spots.operations import SPOT
@@ -96,7 +98,10 @@ KINDS = (
 )
 """In an order in which each refers only to those before it."""
 PREFERENCES_KIND = Kind("preferences", "preferences", PreferencesRow, lambda row: PREFERENCES.read(row.document))
-ALL = (*KINDS, PREFERENCES_KIND)
+PRACTICE_KIND = Kind("practice", "practice", PracticeRow, lambda row: PRACTICE.read(row.document))
+OF_A_PERSON = (PREFERENCES_KIND, PRACTICE_KIND)
+"""Of these everybody has one."""
+ALL = (*KINDS, *OF_A_PERSON)
 
 
 def columns_of(kind: Kind) -> list[Column[Any]]:

@@ -9,8 +9,9 @@ from collections import OrderedDict
 from collections.abc import Hashable
 from dataclasses import replace
 
-from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, send
+from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, PairAsked, PairDrawn, send
 from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.practice.pairs import pair_of, shown_at
 from lucid_ridge.core.rehearsal.rehearsal import Frame, Proof, Rehearsal
 from lucid_ridge.core.rehearsal.window import Window
 from lucid_ridge.core.state.state import build_state
@@ -36,10 +37,24 @@ class Desk:
         while len(self._terrains) > _TERRAINS:
             self._terrains.popitem(last=False)
 
-    def answer(self, asked: Asked) -> Drawn | LacksTerrain | NoSuchFrame:
+    def answer(self, asked: Asked | PairAsked) -> Drawn | PairDrawn | LacksTerrain | NoSuchFrame:
         """Draw what is asked for."""
         if asked.terrain is not None and asked.terrain not in self._terrains:
             return LacksTerrain()
+        return self._pair(asked) if isinstance(asked, PairAsked) else self._drawn(asked)
+
+    def _pair(self, asked: PairAsked) -> PairDrawn:
+        terrain = None if asked.terrain is None else self._terrains[asked.terrain]
+        state = build_state(asked.scene, terrain=terrain)
+        if asked.drill.shutter_s is not None:
+            pictures, seen = [shown_at(state, asked.drill.shutter_s, asked.seed)], True
+        else:
+            pair = pair_of(state, asked.drill, asked.key, asked.seed)
+            pictures, seen = [pair.planned, pair.came_back], pair.seen
+        rows, columns, _ = pictures[0].shape
+        return PairDrawn(seen, tuple(jpeg_of(one) for one in pictures), columns, rows)
+
+    def _drawn(self, asked: Asked) -> Drawn | NoSuchFrame:
         rehearsal, frames = self._rehearsal(asked)
         window = None
         if asked.number is None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import IO, Any
 
 from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.practice.drills import Drill
 from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.reports.rehearsal.report import FrameReport, ProofReport
 
@@ -39,6 +40,27 @@ class Drawn:
     height: int
     jpeg: bytes
     masks: dict[str, bytes | None]
+
+
+@dataclass(frozen=True)
+class PairAsked:
+    """What a drill looks at."""
+
+    scene: Scene
+    terrain: Hashable
+    drill: Drill
+    key: str
+    seed: int
+
+
+@dataclass(frozen=True)
+class PairDrawn:
+    """One picture, or two beside each other, as JPEG; whether what went wrong can be seen in them."""
+
+    seen: bool
+    jpegs: tuple[bytes, ...]
+    width: int
+    height: int
 
 
 @dataclass(frozen=True)

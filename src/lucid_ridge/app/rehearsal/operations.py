@@ -45,6 +45,7 @@ def _drawn(body: FrameBody | ProofBody) -> Drawn:
         raise Busy from None
     if isinstance(made, NoSuchFrame):
         raise Refused("/number", f"This sequence has {made.count} frames.")
+    assert isinstance(made, Drawn)
     return made
 
 

@@ -14,7 +14,7 @@ import sys
 import threading
 from contextlib import suppress
 
-from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, send
+from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, PairAsked, PairDrawn, send
 from lucid_ridge.core.light.terrain import Terrain
 
 _DESK = "lucid_ridge.app.rehearsal.desk"
@@ -40,7 +40,7 @@ class Studio:
             self._started_by = os.getpid()
         return self._process
 
-    def draw(self, asked: Asked, terrain: Terrain | None) -> Drawn | NoSuchFrame:
+    def draw(self, asked: Asked | PairAsked, terrain: Terrain | None) -> Drawn | PairDrawn | NoSuchFrame:
         """What was asked for, drawn; one after the other.
 
         Raises
@@ -65,7 +65,7 @@ class Studio:
                 raise EOFError from None
         if isinstance(answer, Exception):
             raise answer
-        assert isinstance(answer, Drawn | NoSuchFrame)
+        assert isinstance(answer, Drawn | PairDrawn | NoSuchFrame)
         return answer
 
     def end(self) -> None:

@@ -59,7 +59,9 @@ def restore_terrain(path: IdPath) -> Response:
     return json_response(editing.restore(TerrainRow, path.id, "terrain", operations.present))
 
 
-@feature.get("/relief/<int:z>/<int:x>/<int:y>", responses={**file_answer(("image/png",), "A tile"), **MISSING})
+@feature.get(
+    "/relief/<int:z>/<int:x>/<int:y>", responses={**file_answer(("image/png",), "A tile"), **INVALID, **MISSING}
+)
 def read_relief_tile(path: TilePath) -> Response:
     """Shading, height tint and contours of all terrains, the finest on top, as a tile of Web Mercator."""
     return _picture(operations.relief_tile(path.z, path.x, path.y))

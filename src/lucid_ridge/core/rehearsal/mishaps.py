@@ -27,7 +27,8 @@ class Mishap:
     """Something that goes wrong: from which frame on or in which, and how badly.
 
     ``size`` is in what its kind is told in: sensor pixels for what moves the camera or shakes it, stops for exposures,
-    multiples of what a frame keeps sharp for a focus that is off, times as much for a gust.
+    multiples of what a frame keeps sharp for a focus that is off, slices by which it was not turned on, times as much for a
+    gust.
     """
 
     kind: MishapKind
@@ -125,7 +126,9 @@ def _missed_slice(state: State, shots: tuple[Shot, ...], shot: Shot, mishap: Mis
     at = shots[min(mishap.frame, len(shots)) - 1].slice_at
     if shot.slice_at != at or shot.purpose is not None:
         return shot
-    other = at - 1 if at > 0 else at + 1
+    off = max(round(mishap.size), 1)
+    last = max(one.slice_at for one in shots)
+    other = at - off if at >= off else min(at + off, last)
     twin = next((one for one in shots if one.slice_at == other and one.purpose is None), shot)
     return replace(shot, focus_m=twin.focus_m, moved_m=twin.moved_m)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from lucid_ridge.core.records import record
@@ -18,6 +20,7 @@ from lucid_ridge.reports.rehearsal.words import INVENTED, MISHAPS, share_text
 MOST_FRAMES = 120
 """More frames than that are not drawn one by one."""
 _SHUTTERS = (-30, -18, -9, -3, 0, 3, 9, 15, 24)
+_BESIDE_STOPS = 0.6
 _APERTURES = (9, 12, 15, 18, 21, 24, 27)
 
 
@@ -144,7 +147,7 @@ def rehearsal_report(state: State, mishaps: tuple[Mishap, ...] = ()) -> Rehearsa
             )
             for kind in possible(state, planned)
         ),
-        shutters=tuple(_step(shutter_text, on_third(k, "shutter")) for k in _SHUTTERS) if waters else (),
+        shutters=_shutters(state.exposure.settings.shutter_s) if waters else (),
         apertures=tuple(
             _step(aperture_text, on_third(k, "aperture"))
             for k in _APERTURES
@@ -162,6 +165,13 @@ def _listed(names: list[str]) -> str:
 
 def _in_frame(state: State, ident: str) -> bool:
     return any(e.id == ident and state.geometry.seen(i) for i, e in enumerate(state.geometry.elements))
+
+
+def _shutters(own_s: float) -> tuple[StripStep, ...]:
+    """Shutter times to see beside each other, the scene's own among them."""
+    usual = [on_third(k, "shutter") for k in _SHUTTERS]
+    others = [one for one in usual if abs(math.log2(one / own_s)) > _BESIDE_STOPS]
+    return tuple(_step(shutter_text, one) for one in sorted([*others, own_s]))
 
 
 def _step(text: object, value: float) -> StripStep:
@@ -185,12 +195,14 @@ def _nearest_sharp(state: State) -> int | None:
 
 
 def _middle(state: State, index: int | None) -> tuple[float, float]:
-    """The middle of what is seen of a thing in the frame."""
-    if index is None or not state.geometry.outlines(index):
+    """A place in the middle of what is seen of a thing in the frame: of its largest outline."""
+    if index is None:
         return (0.5, 0.5)
-    points = np.clip(np.concatenate([np.array(one.points) for one in state.geometry.outlines(index)]), 0, 1)
-    low, high = points.min(axis=0), points.max(axis=0)
-    return float(low[0] + high[0]) / 2, float(low[1] + high[1]) / 2
+    parts = [np.clip(np.array(one.points), 0, 1) for one in state.geometry.outlines(index) if one.paint != "shade"]
+    if not parts:
+        return (0.5, 0.5)
+    x, y = max(parts, key=lambda part: float(np.prod(np.ptp(part, axis=0)))).mean(axis=0)
+    return float(x), float(y)
 
 
 def heights(histogram: np.ndarray) -> tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...]]:

@@ -15,7 +15,7 @@ MISHAPS: dict[MishapKind, tuple[str, str, str]] = {
     "shake": ("Camera shake", "The camera moves while this frame is open.", "px"),
     "gust": ("Gust", "A gust takes the leaves in this frame.", "× the wind"),
     "focus_off": ("Focus off", "This frame is focused nearer than planned.", "× what is sharp"),
-    "missed_slice": ("Missed slice", "The focus was not turned on for this frame.", ""),
+    "missed_slice": ("Missed slice", "The focus was not turned on for this frame.", "slices"),
     "stale_exposure": ("Old exposure", "The light has fallen since it was metered.", "stops"),
     "forgotten_polariser": ("Polariser left in the bag", "Every frame is taken without it.", ""),
     "clipped_red": ("Red clipped", "Exposed by the overall histogram: the red channel is full.", "stops"),

@@ -1,0 +1,1 @@
+"""Practice: drills from one's own compositions, and what one has learned of them."""

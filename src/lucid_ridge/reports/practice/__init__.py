@@ -1,0 +1,1 @@
+"""Practice in words: what a drill asks, what is right, and why."""
