@@ -60,7 +60,6 @@ class Album:
         b.keys("2")
         b.click("Light windows")
         b.shows("windows ahead")
-        self.take("workbench-light-windows")
         b.keys("f")
         b.by_xpath("//label[contains(., 'ND 6 stops')]").click()
         b.keys("\ue00c", "4")
@@ -131,14 +130,30 @@ class Album:
         for _ in range(3):
             b.click("Darker")
         self.take("spot")
-        b.open(f"/field/{boathouse}/soft")
-        b.shows("Pixels of the sensor")
-        self.theme("dusk")
-        b.open(f"/field/{boathouse}/soft")
-        b.shows("Pixels of the sensor")
-        self.take("soft")
-        self.theme("day")
         b.size(1280, 800)
+
+    def rehearsal(self) -> None:
+        """The frames beforehand, and a drill from them."""
+        b = self.browser
+        self.theme("day")
+        b.open(f"/compositions/{composition_id(b.base, 'Stepping stones below the fold')}")
+        b.until(lambda: b.chip("shutter"))
+        b.keys("5")
+        b.by_xpath("(//button[normalize-space()='See it beside'])[1]").click()
+        b.until(lambda: b.test_id("beside").get_attribute("data-drawn") == "both")
+        self.take("rehearsal")
+        self.theme("dusk")
+        b.open("/practice")
+        while not b.all("[data-testid='drill-picture'] img"):
+            b.test_id("drill")
+            if not b.all("[data-testid='drill'] [aria-label='Answers']"):
+                b.find("[data-testid='drill'] input").send_keys("1/2\n")
+                b.click("Next")
+                b.until(lambda: not b.all("[data-testid='judged']"))
+        b.keys("1")
+        b.test_id("judged")
+        self.take("practice")
+        self.theme("day")
 
     def pocket(self) -> None:
         """The workbench on a phone, and what somebody sees who has nothing yet."""
@@ -202,6 +217,7 @@ def main() -> None:
             browser.size(1280, 800)
             album = Album(browser)
             album.planning()
+            album.rehearsal()
             album.field()
             album.pocket()
         finally:

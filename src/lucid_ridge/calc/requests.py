@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from lucid_ridge.core.changes.kinds import Change
 from lucid_ridge.core.model.kit import Lens
 from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.core.solve import Wish
 
 Changes = Annotated[tuple[Annotated[Change, Field(discriminator="kind")], ...], Field(max_length=200)]
@@ -40,6 +41,12 @@ class SolveRequest(SceneRequest):
     """A scene and a wish of the picture."""
 
     wish: Annotated[Wish, Field(discriminator="kind")]
+
+
+class RehearseRequest(SceneRequest):
+    """A scene, and what goes wrong in it on purpose."""
+
+    mishaps: Annotated[tuple[Mishap, ...], Field(max_length=6)] = ()
 
 
 @dataclass(frozen=True)

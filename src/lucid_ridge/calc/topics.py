@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.calc.light_topics import LIGHT_TOPICS
 from lucid_ridge.calc.outing_topics import OUTING_TOPICS
-from lucid_ridge.calc.requests import ExplainRequest, Request, SceneRequest, SolveRequest, Topic
+from lucid_ridge.calc.requests import ExplainRequest, RehearseRequest, Request, SceneRequest, SolveRequest, Topic
 from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard, circle_of_confusion_mm
 from lucid_ridge.core.optics.depth_of_field import hyperfocal_m
 from lucid_ridge.core.optics.gaps import Gap, gaps
@@ -28,6 +28,7 @@ from lucid_ridge.reports.exposure.report import LedgerReport, ledger_report
 from lucid_ridge.reports.exposure.study import ExposureStudy, exposure_study
 from lucid_ridge.reports.frame.answers import Answer, answer_to
 from lucid_ridge.reports.frame.view import FramingReport, framing_report
+from lucid_ridge.reports.rehearsal.report import RehearsalReport, rehearsal_report
 from lucid_ridge.reports.sequence.build import whole_sequence
 from lucid_ridge.reports.sequence.frames import Sequence
 from lucid_ridge.reports.ways.report import WaysReport, ways
@@ -235,6 +236,13 @@ TOPICS: dict[str, Topic] = {
         SolveRequest(scene=TARN_SCENE, wish=ShareOf(of="foreground", percent=15)),
         lambda r: answer_to(changed_state(r.scene, r.changes), r.wish),
         "the change that grants a wish of the picture, or why none does",
+    ),
+    "rehearse": Topic(
+        RehearseRequest,
+        TypeAdapter(RehearsalReport),
+        RehearseRequest(scene=TARN_SCENE),
+        lambda r: rehearsal_report(changed_state(r.scene, r.changes), r.mishaps),
+        "the frames that the simulated camera can draw, and what can go wrong in them",
     ),
     "ledger": Topic(
         SceneRequest,

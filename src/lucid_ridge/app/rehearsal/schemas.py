@@ -7,18 +7,15 @@ from typing import Annotated
 from pydantic import BaseModel, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
-from lucid_ridge.calc.requests import SceneRequest
-from lucid_ridge.core.rehearsal.mishaps import Mishap
+from lucid_ridge.calc.requests import RehearseRequest
 from lucid_ridge.reports.rehearsal.report import FrameReport, ProofReport, RehearsalReport
 
 Share = Annotated[float, Field(ge=0, le=1)]
 Pixels = Annotated[int, Field(ge=160, le=1600)]
 
 
-class RehearsalBody(JsonBody, SceneRequest):
+class RehearsalBody(JsonBody, RehearseRequest):
     """A scene, and what goes wrong in it on purpose."""
-
-    mishaps: Annotated[tuple[Mishap, ...], Field(max_length=6)] = ()
 
 
 class PieceOf(BaseModel):

@@ -16,7 +16,7 @@ from lucid_ridge.core.exposure.tones import MID_TONE
 from lucid_ridge.core.framing.silhouettes import LYING
 from lucid_ridge.core.optics.pupils import Optics
 from lucid_ridge.core.rehearsal.defocus import Blur, blurred_layer
-from lucid_ridge.core.rehearsal.layers import Layer, layers_of
+from lucid_ridge.core.rehearsal.layers import Layer, covered, layers_of
 from lucid_ridge.core.rehearsal.movement import pixels_per_s, run_kernel, sway_kernel, water_drift
 from lucid_ridge.core.rehearsal.pixels import convolved, line_kernel
 from lucid_ridge.core.rehearsal.shots import Levels, Shot, levels_of
@@ -32,6 +32,7 @@ _COARSE_PX = 320
 _REFLECTED = 0.8
 _MOST_GAIN = 64.0
 _WATER_LEAST = 0.08
+_UNNOTICED_PX = 0.05
 _ON_A_STANDING_SUBJECT = (0.98, -0.15)
 
 
@@ -81,7 +82,7 @@ class Stage:
         """The light of a frame (rows, columns, 3) before the sensor: linear, a mid-tone at 0.18."""
         levels = levels_of(self.state, shot)
         canvas = self._composed(shot, levels, self.layers)
-        return self._jolted(canvas, shot)
+        return self._jolted(_enlarged(canvas, self._breathing(shot), self.window), shot)
 
     def _composed(self, shot: Shot, levels: Levels, layers: tuple[Layer, ...]) -> Array:
         canvas = np.zeros((*self.window.shape, 3), dtype=np.float32)
@@ -103,17 +104,17 @@ class Stage:
         still = layer.kind == "still"
         if still and layer.index in self._kept.get(focus, {}):
             return self._kept[focus][layer.index]
-        colour = layer.colour
         if layer.kind == "water":
-            colour = self._water(layer, shot)
+            light = covered(self._water(layer, shot), layer.alpha)
         elif layer.kind == "mirror":
-            colour = self._mirror(layer, shot, levels)
-        light = np.concatenate([colour * layer.alpha[..., None], layer.alpha[..., None]], axis=2)
+            light = covered(self._mirror(layer, shot, levels), layer.alpha)
+        else:
+            light = layer.light
         light, layer = self._moved(layer, light, shot)
         row, column, light = blurred_layer(
             layer, light, Blur(self.optics(shot), shot, self.pixel_mm), self.window.shape
         )
-        zoom = self._zoom(layer, shot)
+        zoom = self._nearer(layer, shot)
         if zoom is not None:
             row, column, light = _zoomed(light, row, column, zoom, self.window)
         behind = 1 - light[..., 3]
@@ -220,14 +221,19 @@ class Stage:
         )
         return light, wider
 
-    def _zoom(self, layer: Layer, shot: Shot) -> float | None:
-        """By how much a layer is larger than where the settings are focused: focusing changes the image distance."""
+    def _breathing(self, shot: Shot) -> float:
+        """By how much all is larger than where the settings are focused: focusing changes the image distance."""
         optics = self.state.depth.optics
-        image = optics.perspective_mm(optics.magnification(shot.focus_m)) / self.sight.geometry.camera.image_distance_mm
+        return optics.perspective_mm(optics.magnification(shot.focus_m)) / self.sight.geometry.camera.image_distance_mm
+
+    def _nearer(self, layer: Layer, shot: Shot) -> float | None:
+        """By how much a layer is larger since the camera went on towards it."""
         away = max(layer.middle_m - self.sight.geometry.pupil_ahead_m, 0.005)
         nearer = away / max(away - shot.moved_m, 0.002)
-        zoom = image * nearer
-        return None if abs(zoom - 1) * max(self.window.shape) / 2 < 0.05 else zoom
+        return None if self._unnoticed(nearer) else nearer
+
+    def _unnoticed(self, zoom: float) -> bool:
+        return abs(zoom - 1) * max(self.window.shape) / 2 < _UNNOTICED_PX
 
     def _jolted(self, canvas: Array, shot: Shot) -> Array:
         wrong, wide = shot.wrong, self.window.across / self.window.width
@@ -245,6 +251,16 @@ class Stage:
 
 def _stands(stage: Stage, index: int) -> bool:
     return stage.sight.geometry.elements[index].silhouette not in LYING
+
+
+def _enlarged(canvas: Array, zoom: float, window: Window) -> Array:
+    """A whole picture made larger about the middle of the frame."""
+    if abs(zoom - 1) * max(window.shape) / 2 < _UNNOTICED_PX:
+        return canvas
+    middle = window.to_pixels(np.array([0.5, 0.5])) - 0.5
+    turn = np.array([[zoom, 0, middle[0] * (1 - zoom)], [0, zoom, middle[1] * (1 - zoom)]])
+    made = cv2.warpAffine(canvas, turn, canvas.shape[1::-1], flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(made, dtype=np.float32)
 
 
 def _zoomed(light: Array, row: int, column: int, zoom: float, window: Window) -> tuple[int, int, Array]:

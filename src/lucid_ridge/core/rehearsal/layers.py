@@ -7,6 +7,7 @@ layers serve every frame of a sequence.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -61,10 +62,23 @@ class Layer:
         rows, columns = self.alpha.shape
         return slice(self.row, self.row + rows), slice(self.column, self.column + columns)
 
+    @cached_property
+    def light(self) -> Array:
+        """Its light times cover, and its cover, (rows, columns, 4)."""
+        return covered(self.colour, self.alpha)
+
     @property
     def middle_m(self) -> float:
         """How far away it is as a whole."""
         return float(np.median(self.depth_m)) if isinstance(self.depth_m, np.ndarray) else self.depth_m
+
+
+def covered(colour: Array, alpha: Array) -> Array:
+    """Colour times cover, and cover, (rows, columns, 4)."""
+    made = np.empty((*alpha.shape, 4), dtype=np.float32)
+    np.multiply(colour, alpha[..., None], out=made[..., :3])
+    made[..., 3] = alpha
+    return made
 
 
 def layers_of(state: State, sight: Sight, window: Window) -> tuple[Layer, ...]:

@@ -15,6 +15,8 @@ Array = NDArray[np.float32]
 Picture = NDArray[np.uint8]
 
 _LEVELS = 6
+_SHARES = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
+"""Of red, green and blue in luminance (ITU-R BT.709)."""
 
 
 def fused(exposures: list[Picture]) -> Picture:
@@ -48,14 +50,14 @@ class Merging:
     def add(self, picture: Picture) -> None:
         """Put in a slice."""
         levels = _pyramid(picture.astype(np.float32))
-        energies = [np.asarray(cv2.GaussianBlur(np.abs(one).sum(axis=2), (0, 0), 1.2)) for one in levels[:-1]]
+        energies = [np.asarray(cv2.GaussianBlur(np.abs(one @ _SHARES), (0, 0), 1.2)) for one in levels[:-1]]
         if not self._best:
             self._best, self._energy = levels[:-1], energies
         else:
             for k, (level, energy) in enumerate(zip(levels[:-1], energies, strict=True)):
                 better = energy > self._energy[k]
-                self._best[k] = np.where(better[..., None], level, self._best[k])
-                self._energy[k] = np.maximum(energy, self._energy[k])
+                self._best[k][better] = level[better]
+                self._energy[k][better] = energy[better]
         self._coarse.append(levels[-1])
 
     def picture(self) -> Picture:

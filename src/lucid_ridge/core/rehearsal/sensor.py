@@ -43,10 +43,12 @@ class Sensor:
 
     def noise(self, light: Array) -> Array:
         """Deviation of light (any shape) as it is read out."""
-        held = np.clip(light, 0, self.full) / self.full * self.electrons
-        return np.asarray(
-            self.full / self.electrons * np.sqrt((held + self.read_noise() ** 2) / self.merged), dtype=np.float32
-        )
+        # Of light L it is the root of (L full / electrons + (full / electrons)^2 read^2) over the pixels merged.
+        step = self.full / self.electrons
+        made = np.clip(light, 0, self.full)
+        made *= np.float32(step / self.merged)
+        made += np.float32(step**2 * self.read_noise() ** 2 / self.merged)
+        return np.asarray(np.sqrt(made, out=made), dtype=np.float32)
 
 
 def sensor_of(body: Body, iso: float, pixel_mm: float) -> Sensor:
