@@ -47,6 +47,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "field": (f"/field/{sequence}", "Begin"),
         "logbook": ("/logbook", "takes"),
         "take": (f"/logbook/{take['id']}", "planned"),
+        "practice": ("/practice", "How far you are"),
     }
 
 
@@ -106,4 +107,30 @@ def test_no_serious_finding(browser: Browser, theme: str):
             if bench[1:]:
                 browser.click(bench[1:].strip())
             found |= findings(browser, f"{name}{bench}", theme)
+    assert not found, "\n".join(f"{where}: {what}" for where, what in found.items())
+
+
+@pytest.mark.parametrize(("theme", "phone"), [("day", False), ("dusk", True), ("night", True)])
+def test_no_serious_finding_while_rehearsing(browser: Browser, theme: str, phone: bool):
+    """Every side of the rehearsal, and a drill that was answered; on a phone nothing scrolls sideways."""
+    browser.open("/kit")
+    browser.driver.execute_script(f"localStorage.setItem('lucid-ridge/theme', '{theme}')")
+    browser.open(f"/compositions/{composition_id(browser.base, 'Stepping stones below the fold')}")
+    browser.until(lambda: browser.chip("shutter"))
+    browser.size(*((390, 844) if phone else (1280, 800)), phone=phone)
+    browser.driver.execute_script("document.getElementById('tab-sequence').click()")
+    browser.click("See the frames")
+    browser.until(lambda: browser.all("[data-testid='magnifier'][data-fresh='yes']"))
+    browser.driver.execute_script(AXE.read_text())
+    found = {}
+    for side in ("The frame", "Beside another", "Shutter times", "Apertures"):
+        browser.click(side)
+        browser.until(lambda: "drawing …" not in browser.text() and "Looking for" not in browser.text())
+        found |= findings(browser, f"rehearsal {side}", theme)
+        wide = browser.driver.execute_script("return document.documentElement.scrollWidth > innerWidth")
+        assert not wide, side
+    browser.open("/practice")
+    browser.until(lambda: browser.all("[data-testid='drill-picture'] img, [data-testid='drill'] input"))
+    browser.driver.execute_script(AXE.read_text())
+    found |= findings(browser, "practice", theme)
     assert not found, "\n".join(f"{where}: {what}" for where, what in found.items())

@@ -32,7 +32,15 @@ export default function RehearsalRoom({ onClose, beside }: Props) {
     <Dialog.Root open onOpenChange={(e) => !e.open && onClose()} size="full">
       <Portal>
         <Dialog.Positioner>
-          <Dialog.Content bg="ground" color="ink" boxShadow="none" borderRadius="0" h="100dvh" overflow="hidden">
+          <Dialog.Content
+            aria-label="Rehearse"
+            bg="ground"
+            color="ink"
+            boxShadow="none"
+            borderRadius="0"
+            h="100dvh"
+            overflow="hidden"
+          >
             <Room beside={beside} />
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" color="ink" aria-label="Close" />

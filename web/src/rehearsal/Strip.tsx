@@ -68,7 +68,7 @@ export function Strip({ subject, of, steps, at, now, onTake }: Props) {
               {same ? (
                 <Box fontSize="12.5px">as you have it</Box>
               ) : (
-                <Button size="xs" variant="outline" onClick={() => onTake(value)} aria-label={`Set ${text}`}>
+                <Button size="xs" variant="outline" onClick={() => onTake(value)} aria-label={`Set it: ${text}`}>
                   Set it
                 </Button>
               )}
