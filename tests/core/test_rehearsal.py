@@ -344,3 +344,21 @@ def test_a_line_kernel_is_as_long_as_the_way():
         variance = ((x - x.mean()) ** 2 * made).sum() + ((y - y.mean()) ** 2 * made).sum()
         # An even line's variance is a twelfth of its length squared; sharing out between pixels adds a little.
         assert math.sqrt(12 * variance) == pytest.approx(math.hypot(dx, dy), rel=0.15)
+
+
+def test_frames_are_brought_to_one_size_before_they_are_merged():
+    """Focusing makes the picture larger; merged unaligned every edge would stand there twice."""
+    technique = Technique(slices="manual", manual_foci_m=(0.8, 40.0))
+    state = build_state(replace(TARN_SCENE, composition=replace(TARN_SCENE.composition, technique=technique)))
+    rehearsal = Rehearsal(state, 700)
+    near, far = rehearsal.merged()
+    a, b = (rehearsal.frame(one) for one in (near, far))
+    aligned = [rehearsal._aligned(one.picture, one.shot, rehearsal.window) for one in (a, b)]
+
+    def apart(one, other):
+        corner = (slice(60, 260), slice(-330, -30))
+        grey = [cv2.cvtColor(p[corner], cv2.COLOR_RGB2GRAY).astype(np.float64) for p in (one, other)]
+        return float(np.hypot(*cv2.phaseCorrelate(*grey)[0]))
+
+    assert apart(a.picture, b.picture) > 2
+    assert apart(*aligned) < 1

@@ -1,6 +1,7 @@
 import { Box, chakra } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
+import { paint } from "../theme/system";
 import { asImage, asMask } from "./drawing";
 
 /** What is marked in a picture: a name, how it is drawn, and where. */
@@ -14,7 +15,7 @@ const MARKS = {
 export type MarkName = keyof typeof MARKS;
 export type Marked = Partial<Record<MarkName, string | null>>;
 
-const ink = (name: MarkName) => `var(--chakra-colors-${MARKS[name][2]})`;
+const ink = (name: MarkName) => paint(MARKS[name][2]);
 
 function Layer({ name, mask }: { name: MarkName; mask: string }) {
   return (

@@ -1,5 +1,7 @@
 import { Box } from "@chakra-ui/react";
 
+import { paint } from "../theme/system";
+
 const WIDTH = 256;
 const HEIGHT = 72;
 const NAMES = ["Red", "Green", "Blue"] as const;
@@ -28,8 +30,8 @@ export function Histogram({ heights }: { heights: readonly (readonly number[])[]
                     return `L${(i / row.length) * WIDTH} ${y}L${((i + 1) / row.length) * WIDTH} ${y}`;
                   })
                   .join("")}L${WIDTH} ${HEIGHT}Z`}
-                fill="var(--chakra-colors-tone1)"
-                stroke="var(--chakra-colors-ink)"
+                fill={paint("tone1")}
+                stroke={paint("ink")}
                 strokeWidth="1"
                 vectorEffect="non-scaling-stroke"
               />

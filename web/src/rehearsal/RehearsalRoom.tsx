@@ -151,9 +151,9 @@ function Room({ beside }: { beside: Other | undefined }) {
           </Box>
         ) : null}
       </Flex>
-      <Flex flex="1" minH="0" gap="16px" direction={{ base: "column", lg: "row" }}>
-        <Flex direction="column" flex="1" minW="0" minH="0" gap="8px">
-          <Box flex="1" minH="200px" position="relative">
+      <Flex flex="1" minH="0" gap="16px" direction={{ base: "column", lg: "row" }} overflowY={{ base: "auto", lg: "visible" }}>
+        <Flex direction="column" flex={{ base: "none", lg: "1" }} minW="0" minH="0" gap="8px">
+          <Box flex={{ base: "none", lg: "1" }} h={{ base: "48dvh", lg: "auto" }} minH="200px" position="relative">
             {drawnIn ? (
               shown ? (
                 <DrawnPicture
@@ -232,7 +232,13 @@ function Room({ beside }: { beside: Other | undefined }) {
             </Flex>
           ) : null}
         </Flex>
-        <Flex direction="column" gap="12px" w={{ base: "100%", lg: `${PIECE.across}px` }} flexShrink="0" overflowY="auto">
+        <Flex
+          direction="column"
+          gap="12px"
+          w={{ base: "100%", lg: `${PIECE.across}px` }}
+          flexShrink="0"
+          overflowY={{ base: "visible", lg: "auto" }}
+        >
           {drawnIn && shown ? (
             <>
               <Box aria-live="polite">

@@ -82,7 +82,7 @@ class Stage:
         """The light of a frame (rows, columns, 3) before the sensor: linear, a mid-tone at 0.18."""
         levels = levels_of(self.state, shot)
         canvas = self._composed(shot, levels, self.layers)
-        return self._jolted(_enlarged(canvas, self._breathing(shot), self.window), shot)
+        return self._jolted(_enlarged(canvas, self.breathing(shot), self.window), shot)
 
     def _composed(self, shot: Shot, levels: Levels, layers: tuple[Layer, ...]) -> Array:
         canvas = np.zeros((*self.window.shape, 3), dtype=np.float32)
@@ -221,7 +221,7 @@ class Stage:
         )
         return light, wider
 
-    def _breathing(self, shot: Shot) -> float:
+    def breathing(self, shot: Shot) -> float:
         """By how much all is larger than where the settings are focused: focusing changes the image distance."""
         optics = self.state.depth.optics
         return optics.perspective_mm(optics.magnification(shot.focus_m)) / self.sight.geometry.camera.image_distance_mm

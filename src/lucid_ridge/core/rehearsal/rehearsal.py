@@ -31,6 +31,7 @@ _PAD_PX = 40
 _MOST_PAD_PX = 240
 _SOFT = 1.05
 _GHOST_PX = 1.0
+_ALIGNED_PX = 0.1
 
 
 @dataclass(frozen=True, eq=False)
@@ -186,7 +187,7 @@ class Rehearsal:
             exposures: list[Picture] = []
             for shot in (one for one in shots if one.slice_at == slice_at):
                 frame = made.get(shot.number) or self.frame(shot, window)
-                exposures.append(frame.picture)
+                exposures.append(self._aligned(frame.picture, shot, window))
                 lost &= frame.clipped | frame.blocked
             merged = fused(exposures)
             merging.add(merged)
@@ -194,6 +195,17 @@ class Rehearsal:
         picture = merged if len({one.slice_at for one in shots}) == 1 else merging.picture()
         soft, ids = self._soft(shots, window)
         return Proof(picture, soft, lost, self._ghosts(shots, window), ids, histogram(picture))
+
+    def _aligned(self, picture: Picture, shot: Shot, window: Window) -> Picture:
+        """A frame brought to one size with the others, as merging begins with: focusing made it larger or smaller."""
+        zoom = 1 / self._stage(shot, self._padded).breathing(shot)
+        if abs(zoom - 1) * max(picture.shape[:2]) / 2 < _ALIGNED_PX:
+            return picture
+        middle = window.to_pixels(np.array([0.5, 0.5])) - 0.5
+        turn = np.array([[zoom, 0, middle[0] * (1 - zoom)], [0, zoom, middle[1] * (1 - zoom)]])
+        size = (picture.shape[1], picture.shape[0])
+        made = cv2.warpAffine(picture, turn, size, flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+        return np.asarray(made, dtype=np.uint8)
 
     def _soft(self, shots: tuple[Shot, ...], window: Window) -> tuple[Mask, tuple[str, ...]]:
         """Where no frame is sharp of what must be."""

@@ -185,13 +185,13 @@ def _reaches(state: State, aperture_n: float) -> bool:
 
 
 def _nearest_sharp(state: State) -> int | None:
-    """The nearest thing that must be sharp: its far end and what is behind it show what an aperture does."""
+    """The subject, else the nearest thing that must be sharp: what is before and behind it shows what an aperture does."""
     wanted = [
-        (float(state.geometry.near_m[i]), i)
+        (e.role != "subject", float(state.geometry.near_m[i]), i)
         for i, e in enumerate(state.geometry.elements)
         if e.sharp and state.geometry.seen(i)
     ]
-    return min(wanted)[1] if wanted else None
+    return min(wanted)[2] if wanted else None
 
 
 def _middle(state: State, index: int | None) -> tuple[float, float]:
