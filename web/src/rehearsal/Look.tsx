@@ -5,10 +5,9 @@ import { problemOf, wordsOf } from "../api/client";
 import { Loading } from "../shell/states";
 import { useBench } from "../workbench/context";
 import { DrawnPicture } from "./DrawnPicture";
-import { frameOf } from "./drawing";
+import { frameOf, LONGEST_PX } from "./drawing";
 
 const QUICK_PX = 640;
-const FULL_PX = 1200;
 
 /** How the frame will look with the settings as they stand: small at once, then in full. */
 export function Look({ small = false }: { small?: boolean }) {
@@ -24,7 +23,7 @@ export function Look({ small = false }: { small?: boolean }) {
     gcTime: 10_000,
   });
   const quick = useQuery({ ...drawn(QUICK_PX, true), placeholderData: keepPreviousData });
-  const full = useQuery(drawn(FULL_PX, !small && quick.isSuccess && !quick.isPlaceholderData));
+  const full = useQuery(drawn(LONGEST_PX, !small && quick.isSuccess && !quick.isPlaceholderData));
   const shown = full.data ?? quick.data;
   if (!shown)
     return quick.isError ? (

@@ -1,21 +1,21 @@
 import { Box, Button, chakra, CloseButton, Dialog, Flex, Portal } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type PointerEvent, useMemo, useState } from "react";
+import { type KeyboardEvent, useMemo, useState } from "react";
 
-import { api, ask, problemOf, wordsOf } from "../api/client";
-import type { Change, Mishap, FrameOut, ProofOut } from "../api/types";
-import { ChoiceField, Segments } from "../shell/fields";
+import { problemOf, wordsOf } from "../api/client";
+import type { FrameOut, Mishap, ProofOut } from "../api/types";
+import { Segments } from "../shell/fields";
 import { Loading } from "../shell/states";
 import { type Other, useBench } from "../workbench/context";
-import { Compare } from "./Compare";
+import { Beside } from "./Beside";
 import { DrawnPicture, type Marked, MarkLegend } from "./DrawnPicture";
-import { asImage, planOf, proofOf, type Subject, useFramesInTurn } from "./drawing";
+import { asImage, LONGEST_PX, planOf, proofOf, type Subject, useFramesInTurn, within } from "./drawing";
 import { MishapChoice } from "./MishapChoice";
 import { Histogram } from "./Histogram";
 import { Magnifier, PIECE } from "./Magnifier";
+import { Pointer } from "./Pointer";
 import { Strip } from "./Strip";
 
-const LONGEST_PX = 1200;
 const STEP = 0.02;
 
 type Mode = "frames" | "merged" | "beside" | "shutters" | "apertures";
@@ -80,7 +80,7 @@ function Room({ beside }: { beside: Other | undefined }) {
   const report = plan.data;
   const numbers = useMemo(() => report?.frames.map((one) => one.number) ?? [], [report]);
   const drawnIn = mode === "frames" || mode === "merged";
-  const turn = useFramesInTurn(subject ?? NOWHERE, subject && drawnIn ? numbers : NONE, LONGEST_PX);
+  const turn = useFramesInTurn(subject, drawnIn ? numbers : NONE, LONGEST_PX);
   const all = turn.frames.size >= numbers.length && numbers.length > 0;
   const proof = useQuery({
     queryKey: ["proof", subject],
@@ -294,126 +294,5 @@ function Room({ beside }: { beside: Other | undefined }) {
   );
 }
 
-const NOWHERE: Subject = { scene: {} as Subject["scene"], changes: [], mishaps: [] };
 const NONE: readonly number[] = [];
 const WHOLE = [0, 0, 1, 1] as const;
-const within = (share: number) => Math.min(Math.max(share, 0), 1);
-
-/** Where is looked closely: a rectangle that follows a press or a drag. Places are shares of the frame, the picture its crop. */
-function Pointer({
-  crop: [left = 0, top = 0, wide = 1, tall = 1],
-  at,
-  onMove,
-  shown,
-}: {
-  crop: readonly number[];
-  at: readonly [number, number];
-  onMove: (at: readonly [number, number]) => void;
-  shown: { width: number; height: number };
-}) {
-  const follow = (event: PointerEvent) => {
-    const rect = event.currentTarget.getBoundingClientRect();
-    const x = (event.clientX - rect.left) / rect.width;
-    const y = (event.clientY - rect.top) / rect.height;
-    onMove([within(left + within(x) * wide), within(top + within(y) * tall)]);
-  };
-  const size = 9;
-  return (
-    <Box
-      position="absolute"
-      inset="0"
-      cursor="crosshair"
-      style={{ touchAction: "none" }}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        follow(event);
-      }}
-      onPointerMove={(event) => event.buttons > 0 && follow(event)}
-    >
-      <Box
-        position="absolute"
-        borderWidth="2px"
-        borderColor="rust"
-        outline="1px solid"
-        outlineColor="panel"
-        pointerEvents="none"
-        style={{
-          left: `calc(${((at[0] - left) / wide) * 100}% - ${size / 2}%)`,
-          top: `calc(${((at[1] - top) / tall) * 100}% - ${(size / 2) * (shown.width / shown.height) * 0.67}%)`,
-          width: `${size}%`,
-          height: `${size * (shown.width / shown.height) * 0.67}%`,
-        }}
-      />
-    </Box>
-  );
-}
-
-/** The picture as it is, and another way to take it, a mend or a mishap, over one another. */
-function Beside({ subject, first }: { subject: Subject; first: Other | undefined }) {
-  const { state } = useBench();
-  const ways = useQuery({
-    queryKey: ["ways-beside", subject],
-    queryFn: async () => await ask(api.POST("/api/ways", { body: { scene: subject.scene, changes: [] } })),
-    staleTime: Infinity,
-    gcTime: 30_000,
-  });
-  const others = useMemo<Other[]>(() => {
-    const mends = (state.evaluation?.tensions ?? []).flatMap((one) =>
-      one.mend ? [{ name: `${one.title}: ${one.mend.label}`, changes: one.mend.changes as Change[] }] : [],
-    );
-    const found = (ways.data?.ways ?? [])
-      .filter((one) => !one.in_use)
-      .map((one) => ({ name: one.name, changes: one.changes as Change[] }));
-    const given = first ? [first] : [];
-    return [...given, ...found.filter((one) => one.name !== first?.name), ...mends];
-  }, [first, ways.data, state.evaluation]);
-  const [name, setName] = useState(first?.name);
-  const chosen = others.find((one) => one.name === name) ?? others[0];
-  const drawn = (changes: Change[], wanted: boolean) => ({
-    queryKey: ["beside", subject, JSON.stringify(changes)],
-    queryFn: async ({ signal }: { signal: AbortSignal }) =>
-      await proofOf({ ...subject, changes }, { longest_px: LONGEST_PX }, signal),
-    enabled: wanted,
-    gcTime: 30_000,
-  });
-  const mine = useQuery(drawn([], true));
-  const theirs = useQuery(drawn(chosen?.changes ?? [], chosen !== undefined && mine.isSuccess));
-  const failed = [mine, theirs].find((one) => one.isError);
-  return (
-    <Flex direction="column" h="100%" gap="8px">
-      {others.length > 0 ? (
-        <Box maxW="420px">
-          <ChoiceField
-            label="Beside"
-            value={chosen?.name ?? ""}
-            options={others.map((one) => [one.name, one.name] as const)}
-            onCommit={setName}
-          />
-        </Box>
-      ) : (
-        <Box>
-          {ways.isLoading ? "Looking for other ways …" : "There is no other way that gives what you want, and nothing to mend."}
-        </Box>
-      )}
-      <Box
-        flex="1"
-        minH="0"
-        position="relative"
-        data-testid="beside"
-        data-drawn={theirs.data ? "both" : mine.data ? "one" : "none"}
-      >
-        {failed ? (
-          <Box role="alert" color="rust">
-            {wordsOf(problemOf(failed.error))}
-          </Box>
-        ) : mine.data && theirs.data && chosen ? (
-          <Compare left={mine.data} right={theirs.data} names={["As you have it", chosen.name]} />
-        ) : mine.data ? (
-          <DrawnPicture jpeg={mine.data.jpeg} width={mine.data.width} height={mine.data.height} label="As you have it" />
-        ) : (
-          <Loading what="both pictures" />
-        )}
-      </Box>
-    </Flex>
-  );
-}

@@ -2,10 +2,9 @@ import { Box, Button, chakra } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import type { FrameOut, StripStep } from "../api/types";
-import { asImage, frameOf, type Subject } from "./drawing";
+import { asImage, frameOf, LONGEST_PX, type Subject } from "./drawing";
 
 const PIECE = { across: 420, down: 300 };
-const LONGEST_PX = 1200;
 
 interface Props {
   subject: Subject;
@@ -29,7 +28,8 @@ export function Strip({ subject, of, steps, at, now, onTake }: Props) {
         // Water is judged in the picture as a whole, sharpness only at the sensor's pixels.
         const piece = of === "aperture_n" ? { x: at[0], y: at[1], ...PIECE } : undefined;
         made.set(value, await frameOf(subject, { longest_px: piece ? LONGEST_PX : 480, piece, [of]: value }, stop.signal));
-        if (!stop.signal.aborted) setDrawn({ of: subject, frames: new Map(made) });
+        if (stop.signal.aborted) return;
+        setDrawn({ of: subject, frames: new Map(made) });
       }
     };
     void run().catch(() => undefined);

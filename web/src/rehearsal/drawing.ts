@@ -38,6 +38,9 @@ export const proofOf = async (
 ): Promise<ProofOut> =>
   await ask(api.POST("/api/rehearsal/proof", { body: { ...subject, ...wanted }, ...(signal ? { signal } : {}) }));
 
+/** Of a picture that is looked at as a whole. */
+export const LONGEST_PX = 1200;
+export const within = (share: number) => Math.min(Math.max(share, 0), 1);
 export const asImage = (jpeg: string) => `data:image/jpeg;base64,${jpeg}`;
 export const asMask = (png: string) => `url(data:image/png;base64,${png})`;
 
@@ -52,21 +55,23 @@ const rest = (ms: number, signal: AbortSignal) =>
 
 /**
  * The frames with these numbers, one after the other as they are drawn. A change begins anew: what is on its way is given up.
- * One that the server is too busy for is asked for again.
+ * One that the server is too busy for is asked for again. Without a subject nothing is drawn.
  */
-export function useFramesInTurn(subject: Subject, numbers: readonly number[], longest_px: number) {
+export function useFramesInTurn(subject: Subject | null, numbers: readonly number[], longest_px: number) {
   const [state, setState] = useState<{ of: Subject; frames: ReadonlyMap<number, FrameOut>; error: unknown }>();
   const [again, setAgain] = useState(0);
   const key = numbers.join(" ");
   useEffect(() => {
     const stop = new AbortController();
     const made = new Map<number, FrameOut>();
+    if (!subject) return undefined;
     const run = async () => {
       for (const number of key.split(" ").filter(Boolean).map(Number)) {
         for (;;) {
           try {
             made.set(number, await frameOf(subject, { number, longest_px }, stop.signal));
-            if (!stop.signal.aborted) setState({ of: subject, frames: new Map(made), error: null });
+            if (stop.signal.aborted) return;
+            setState({ of: subject, frames: new Map(made), error: null });
             break;
           } catch (error) {
             if (stop.signal.aborted) return;
