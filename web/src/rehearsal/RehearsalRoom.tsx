@@ -9,7 +9,7 @@ import { Loading } from "../shell/states";
 import { type Other, useBench } from "../workbench/context";
 import { Beside } from "./Beside";
 import { DrawnPicture, type Marked, MarkLegend } from "./DrawnPicture";
-import { asImage, LONGEST_PX, planOf, proofOf, type Subject, useFramesInTurn, within } from "./drawing";
+import { asImage, LONGEST_PX, planOf, proofOf, type Subject, useDrawnInTurn, within } from "./drawing";
 import { MishapChoice } from "./MishapChoice";
 import { Histogram } from "./Histogram";
 import { Magnifier, PIECE } from "./Magnifier";
@@ -78,10 +78,10 @@ function Room({ beside }: { beside: Other | undefined }) {
     gcTime: 10_000,
   });
   const report = plan.data;
-  const numbers = useMemo(() => report?.frames.map((one) => one.number) ?? [], [report]);
+  const wanted = useMemo(() => report?.frames.map(({ number: one }) => ({ number: one, longest_px: LONGEST_PX })) ?? [], [report]);
   const drawnIn = mode === "frames" || mode === "merged";
-  const turn = useFramesInTurn(subject, drawnIn ? numbers : NONE, LONGEST_PX);
-  const all = turn.frames.size >= numbers.length && numbers.length > 0;
+  const turn = useDrawnInTurn(subject, drawnIn ? wanted : NONE);
+  const all = turn.frames.size >= wanted.length && wanted.length > 0;
   const proof = useQuery({
     queryKey: ["proof", subject],
     queryFn: async ({ signal }) => {
@@ -106,7 +106,7 @@ function Room({ beside }: { beside: Other | undefined }) {
   if (!report) return <Loading what="the frames" />;
   const last = Math.max(report.frames.length, 1);
   const shownNumber = Math.min(number, last);
-  const frame = turn.frames.get(shownNumber);
+  const frame = turn.frames.get(shownNumber - 1);
   const where = at ?? report.apertures_at;
   const flip = (by: number) => setNumber(Math.min(Math.max(shownNumber + by, 1), last));
   const keys = (event: KeyboardEvent) => {
@@ -202,7 +202,7 @@ function Room({ beside }: { beside: Other | undefined }) {
           {mode === "frames" && last > 1 ? (
             <Flex gap="6px" overflowX="auto" flexShrink="0" pb="4px" role="group" aria-label="Frames">
               {report.frames.map((one) => {
-                const made = turn.frames.get(one.number);
+                const made = turn.frames.get(one.number - 1);
                 return (
                   <chakra.button
                     key={one.number}
@@ -294,5 +294,5 @@ function Room({ beside }: { beside: Other | undefined }) {
   );
 }
 
-const NONE: readonly number[] = [];
+const NONE: readonly never[] = [];
 const WHOLE = [0, 0, 1, 1] as const;

@@ -1,10 +1,12 @@
 import { Box, Button, chakra } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { useMemo } from "react";
 
-import type { FrameOut, StripStep } from "../api/types";
-import { asImage, frameOf, LONGEST_PX, type Subject } from "./drawing";
+import { problemOf, wordsOf } from "../api/client";
+import type { StripStep } from "../api/types";
+import { asImage, LONGEST_PX, type Subject, useDrawnInTurn } from "./drawing";
 
 const PIECE = { across: 420, down: 300 };
+const SMALL_PX = 480;
 
 interface Props {
   subject: Subject;
@@ -19,23 +21,17 @@ interface Props {
 
 /** The same place at several shutter times or apertures, as bright each: what each does to the water, or to the depth. */
 export function Strip({ subject, of, steps, at, now, onTake }: Props) {
-  const [drawn, setDrawn] = useState<{ of: unknown; frames: ReadonlyMap<number, FrameOut> }>();
-  useEffect(() => {
-    const stop = new AbortController();
-    const made = new Map<number, FrameOut>();
-    const run = async () => {
-      for (const { value } of steps) {
+  const wanted = useMemo(
+    () =>
+      steps.map(({ value }) =>
         // Water is judged in the picture as a whole, sharpness only at the sensor's pixels.
-        const piece = of === "aperture_n" ? { x: at[0], y: at[1], ...PIECE } : undefined;
-        made.set(value, await frameOf(subject, { longest_px: piece ? LONGEST_PX : 480, piece, [of]: value }, stop.signal));
-        if (stop.signal.aborted) return;
-        setDrawn({ of: subject, frames: new Map(made) });
-      }
-    };
-    void run().catch(() => undefined);
-    return () => stop.abort();
-  }, [subject, of, steps, at]);
-  const frames = drawn?.of === subject ? drawn.frames : undefined;
+        of === "aperture_n"
+          ? { longest_px: LONGEST_PX, piece: { x: at[0], y: at[1], ...PIECE }, aperture_n: value }
+          : { longest_px: SMALL_PX, shutter_s: value },
+      ),
+    [steps, of, at],
+  );
+  const { frames, error, retry } = useDrawnInTurn(subject, wanted);
   return (
     <Box
       position="absolute"
@@ -47,8 +43,16 @@ export function Strip({ subject, of, steps, at, now, onTake }: Props) {
       alignContent="start"
       data-testid={`strip-${of}`}
     >
-      {steps.map(({ value, text }) => {
-        const frame = frames?.get(value);
+      {error ? (
+        <Box role="alert" color="rust" gridColumn="1 / -1">
+          {wordsOf(problemOf(error))}{" "}
+          <Button size="sm" variant="outline" onClick={retry}>
+            Draw again
+          </Button>
+        </Box>
+      ) : null}
+      {steps.map(({ value, text }, i) => {
+        const frame = frames.get(i);
         const same = Math.abs(Math.log2(value / now)) < 1 / 6;
         return (
           <Box key={value} borderWidth="1px" borderColor={same ? "ink" : "line"} bg="panel">

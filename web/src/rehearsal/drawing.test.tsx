@@ -4,16 +4,16 @@ import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import { api } from "../api/client";
 import { show } from "../shell/componentTest";
-import { type Subject, useFramesInTurn } from "./drawing";
+import { type Subject, useDrawnInTurn } from "./drawing";
 
 const SUBJECT = { scene: {}, changes: [], mishaps: [] } as unknown as Subject;
-const NUMBERS = [1, 2, 3];
+const WANTED = [1, 2, 3].map((number) => ({ number, longest_px: 320 }));
 
 function Page({ subject }: { subject: Subject | null }) {
-  const { frames, error } = useFramesInTurn(subject, NUMBERS, 320);
+  const { frames, error } = useDrawnInTurn(subject, WANTED);
   return (
     <output>
-      {[...frames.keys()].join(" ")}
+      {[...frames.keys()].map((at) => at + 1).join(" ")}
       {error ? " trouble" : ""}
     </output>
   );

@@ -17,7 +17,7 @@ export interface Piece {
   down: number;
 }
 
-interface FrameWanted {
+export interface FrameWanted {
   number?: number | undefined;
   longest_px: number;
   piece?: Piece | undefined;
@@ -54,45 +54,48 @@ const rest = (ms: number, signal: AbortSignal) =>
   });
 
 /**
- * The frames with these numbers, one after the other as they are drawn. A change begins anew: what is on its way is given up.
- * One that the server is too busy for is asked for again. Without a subject nothing is drawn.
+ * What is wanted, drawn one after the other, by its place in the list. A change begins anew: what is on its way is given up.
+ * What the server is too busy for is asked for again. Without a subject nothing is drawn.
  */
-export function useFramesInTurn(subject: Subject | null, numbers: readonly number[], longest_px: number) {
-  const [state, setState] = useState<{ of: Subject; frames: ReadonlyMap<number, FrameOut>; error: unknown }>();
+export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWanted[]) {
+  const [state, setState] = useState<{ of: Subject; key: string; frames: ReadonlyMap<number, FrameOut>; error: unknown }>();
   const [again, setAgain] = useState(0);
-  const key = numbers.join(" ");
+  const key = JSON.stringify(wanted);
   useEffect(() => {
+    if (!subject) return undefined;
     const stop = new AbortController();
     const made = new Map<number, FrameOut>();
-    if (!subject) return undefined;
+    const tell = (error: unknown) => setState({ of: subject, key, frames: new Map(made), error });
     const run = async () => {
-      for (const number of key.split(" ").filter(Boolean).map(Number)) {
-        for (;;) {
-          try {
-            made.set(number, await frameOf(subject, { number, longest_px }, stop.signal));
-            if (stop.signal.aborted) return;
-            setState({ of: subject, frames: new Map(made), error: null });
-            break;
-          } catch (error) {
-            if (stop.signal.aborted) return;
-            if ((error as { unreachable?: boolean }).unreachable !== true) {
-              setState({ of: subject, frames: new Map(made), error });
-              return;
-            }
-            await rest(AGAIN_MS, stop.signal);
+      const list = JSON.parse(key) as FrameWanted[];
+      while (made.size < list.length) {
+        const one = list[made.size];
+        if (!one) return;
+        try {
+          made.set(made.size, await frameOf(subject, one, stop.signal));
+          if (stop.signal.aborted) return;
+          tell(null);
+        } catch (error) {
+          if (stop.signal.aborted) return;
+          if ((error as { unreachable?: boolean }).unreachable !== true) {
+            tell(error);
+            return;
           }
+          await rest(AGAIN_MS, stop.signal);
         }
       }
     };
     void run().catch(() => undefined);
     return () => stop.abort();
-  }, [subject, key, longest_px, again]);
-  return useMemo(
-    () => ({
-      frames: state?.of === subject ? state.frames : new Map<number, FrameOut>(),
-      error: state?.of === subject ? state.error : null,
+  }, [subject, key, again]);
+  return useMemo(() => {
+    const fresh = state !== undefined && state.of === subject && state.key === key;
+    return {
+      frames: fresh ? state.frames : NOTHING,
+      error: fresh ? state.error : null,
       retry: () => setAgain((n) => n + 1),
-    }),
-    [state, subject],
-  );
+    };
+  }, [state, subject, key]);
 }
+
+const NOTHING: ReadonlyMap<number, FrameOut> = new Map();
