@@ -35,7 +35,7 @@ function server(...statuses: number[]) {
       ),
     );
   }) as unknown as typeof api.POST);
-  const letGo = () => act(async () => (waiting.shift()?.(), vi.advanceTimersByTimeAsync(0)));
+  const letGo = () => act(async () => (waiting.shift()?.(), vi.advanceTimersByTimeAsync(60)));
   return { asked, letGo };
 }
 

@@ -45,6 +45,7 @@ export const asImage = (jpeg: string) => `data:image/jpeg;base64,${jpeg}`;
 export const asMask = (png: string) => `url(data:image/png;base64,${png})`;
 
 const AGAIN_MS = 900;
+const BETWEEN_MS = 50;
 
 /** Wait a little; nothing more is wanted when it was given up meanwhile. */
 const rest = (ms: number, signal: AbortSignal) =>
@@ -75,6 +76,8 @@ export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWa
           made.set(made.size, await frameOf(subject, one, stop.signal));
           if (stop.signal.aborted) return;
           tell(null);
+          // So that what is looked at closely meanwhile gets its turn.
+          await rest(BETWEEN_MS, stop.signal);
         } catch (error) {
           if (stop.signal.aborted) return;
           if ((error as { unreachable?: boolean }).unreachable !== true) {
