@@ -41,7 +41,9 @@ def upgrade() -> None:
     )
     op.create_index("ix_jobs_owner_id", "jobs", ["owner_id"])
     op.create_index("ix_jobs_owner_id_created_at", "jobs", ["owner_id", "created_at"])
-    op.create_index("ix_jobs_seen_at", "jobs", ["seen_at"], postgresql_where=sa.text("state IN ('waiting', 'running')"))
+    op.create_index(
+        "ix_jobs_seen_at", "jobs", ["seen_at"], postgresql_where=sa.text("state IN ('waiting', 'running')")
+    )
     # The library's own tables and functions, as its version in the lock has them. Many statements at once: the driver
     # takes them only where nothing is filled in.
     with op.get_bind().connection.cursor() as cursor:

@@ -1,7 +1,10 @@
 import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { Mishap, MishapOffered } from "../api/types";
 import { ChoiceField, NumberField } from "../shell/fields";
+
+const MOST = 1000;
 
 interface Props {
   offered: readonly MishapOffered[];
@@ -12,6 +15,7 @@ interface Props {
 
 /** Put something wrong in, to see what it looks like. */
 export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
+  const [wrong, setWrong] = useState<{ frame?: string | undefined; size?: string | undefined }>({});
   const chosen = offered.find((one) => one.kind === mishap?.kind);
   return (
     <Box>
@@ -23,6 +27,7 @@ export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
           options={[["", "nothing"], ...offered.map((one) => [one.kind, one.name] as const)]}
           onCommit={(kind) => {
             const one = offered.find((each) => each.kind === kind);
+            setWrong({});
             onMishap(one ? { kind: one.kind, size: one.size, frame: Math.min(2, count) } : null);
           }}
         />
@@ -31,7 +36,12 @@ export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
             width="84px"
             label="frame"
             value={mishap.frame}
-            onCommit={(frame) => frame && frame >= 1 && frame <= count && onMishap({ ...mishap, frame: Math.round(frame) })}
+            error={wrong.frame}
+            onCommit={(frame) => {
+              const good = frame !== null && Number.isInteger(frame) && frame >= 1 && frame <= count;
+              setWrong({ ...wrong, frame: good ? undefined : `1 to ${count}` });
+              if (good) onMishap({ ...mishap, frame });
+            }}
           />
         ) : null}
         {mishap && chosen?.unit ? (
@@ -40,7 +50,12 @@ export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
             label="how much"
             unit={chosen.unit}
             value={mishap.size}
-            onCommit={(size) => size && size > 0 && size <= 1000 && onMishap({ ...mishap, size })}
+            error={wrong.size}
+            onCommit={(size) => {
+              const good = size !== null && size > 0 && size <= MOST;
+              setWrong({ ...wrong, size: good ? undefined : `above 0, up to ${MOST}` });
+              if (good) onMishap({ ...mishap, size });
+            }}
           />
         ) : null}
       </Flex>

@@ -1,6 +1,6 @@
 import { Box, Button, chakra, CloseButton, Dialog, Flex, Portal } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useMemo, useState } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useMemo, useRef, useState } from "react";
 
 import { problemOf, wordsOf } from "../api/client";
 import type { FrameOut, Mishap, ProofOut } from "../api/types";
@@ -28,10 +28,12 @@ interface Props {
 
 /** Rehearse: the frames one by one, what is merged from them, and what another shutter, aperture, way or mishap makes of it. */
 export default function RehearsalRoom({ onClose, beside }: Props) {
+  const keys = useRef<Keys>(null);
   return (
     <Dialog.Root open onOpenChange={(e) => !e.open && onClose()} size="full">
       <Portal>
         <Dialog.Positioner>
+          {/* Keys are heard wherever the focus is in it: opened, it is on no part of the room yet. */}
           <Dialog.Content
             aria-label="Rehearse"
             bg="ground"
@@ -40,8 +42,9 @@ export default function RehearsalRoom({ onClose, beside }: Props) {
             borderRadius="0"
             h="100dvh"
             overflow="hidden"
+            onKeyDown={(event) => keys.current?.(event)}
           >
-            <Room beside={beside} />
+            <Room beside={beside} keysRef={keys} />
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" color="ink" aria-label="Close" />
             </Dialog.CloseTrigger>
@@ -52,7 +55,9 @@ export default function RehearsalRoom({ onClose, beside }: Props) {
   );
 }
 
-function Room({ beside }: { beside: Other | undefined }) {
+type Keys = (event: KeyboardEvent) => void;
+
+function Room({ beside, keysRef }: { beside: Other | undefined; keysRef: RefObject<Keys | null> }) {
   const { store, state } = useBench();
   const [mishap, setMishap] = useState<Mishap | null>(null);
   const [mode, setMode] = useState<Mode>(beside ? "beside" : "frames");
@@ -80,7 +85,7 @@ function Room({ beside }: { beside: Other | undefined }) {
   const report = plan.data;
   const wanted = useMemo(() => report?.frames.map(({ number: one }) => ({ number: one, longest_px: LONGEST_PX })) ?? [], [report]);
   const drawnIn = mode === "frames" || mode === "merged";
-  const turn = useDrawnInTurn(subject, drawnIn ? wanted : NONE);
+  const turn = useDrawnInTurn(subject, drawnIn ? wanted : NONE, number - 1);
   const all = turn.frames.size >= wanted.length && wanted.length > 0;
   const proof = useQuery({
     queryKey: ["proof", subject],
@@ -91,23 +96,9 @@ function Room({ beside }: { beside: Other | undefined }) {
     enabled: subject !== null && mode === "merged" && all,
     gcTime: 10_000,
   });
-  if (!subject)
-    return (
-      <Box role="alert" p="6">
-        The composition is not complete.
-      </Box>
-    );
-  if (plan.isError && !report)
-    return (
-      <Box role="alert" color="rust" p="6">
-        {wordsOf(problemOf(plan.error))}
-      </Box>
-    );
-  if (!report) return <Loading what="the frames" />;
-  const last = Math.max(report.frames.length, 1);
+  const last = Math.max(report?.frames.length ?? 1, 1);
   const shownNumber = Math.min(number, last);
-  const frame = turn.frames.get(shownNumber - 1);
-  const where = at ?? report.apertures_at;
+  const where = at ?? report?.apertures_at ?? MIDDLE;
   const flip = (by: number) => setNumber(Math.min(Math.max(shownNumber + by, 1), last));
   const keys = (event: KeyboardEvent) => {
     if (event.target instanceof HTMLElement && ["INPUT", "SELECT", "TEXTAREA"].includes(event.target.tagName)) return;
@@ -127,6 +118,23 @@ function Room({ beside }: { beside: Other | undefined }) {
     else return;
     event.preventDefault();
   };
+  useEffect(() => {
+    keysRef.current = keys;
+  });
+  if (!subject)
+    return (
+      <Box role="alert" p="6">
+        The composition is not complete.
+      </Box>
+    );
+  if (plan.isError && !report)
+    return (
+      <Box role="alert" color="rust" p="6">
+        {wordsOf(problemOf(plan.error))}
+      </Box>
+    );
+  if (!report) return <Loading what="the frames" />;
+  const frame = turn.frames.get(shownNumber - 1);
   const shown: (FrameOut | ProofOut) | undefined = mode === "merged" ? proof.data : frame;
   const marks: Marked = !shown
     ? {}
@@ -141,7 +149,7 @@ function Room({ beside }: { beside: Other | undefined }) {
     ...(report.apertures.length > 1 ? ([["apertures", "Apertures"]] as const) : []),
   ];
   return (
-    <Flex direction="column" h="100%" minH="0" p="12px 16px" gap="10px" onKeyDown={keys} data-testid="rehearsal">
+    <Flex direction="column" h="100%" minH="0" p="12px 16px" gap="10px" data-testid="rehearsal">
       <Flex align="center" gap="4" wrap="wrap" pr="44px">
         <Dialog.Title fontSize="18px">Rehearse</Dialog.Title>
         <Segments label="What to see" value={mode} options={modes} onCommit={setMode} />
@@ -296,3 +304,4 @@ function Room({ beside }: { beside: Other | undefined }) {
 
 const NONE: readonly never[] = [];
 const WHOLE = [0, 0, 1, 1] as const;
+const MIDDLE = [0.5, 0.5] as const;

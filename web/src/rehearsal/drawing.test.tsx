@@ -9,8 +9,8 @@ import { type Subject, useDrawnInTurn } from "./drawing";
 const SUBJECT = { scene: {}, changes: [], mishaps: [] } as unknown as Subject;
 const WANTED = [1, 2, 3].map((number) => ({ number, longest_px: 320 }));
 
-function Page({ subject }: { subject: Subject | null }) {
-  const { frames, error } = useDrawnInTurn(subject, WANTED);
+function Page({ subject, looked = 0 }: { subject: Subject | null; looked?: number }) {
+  const { frames, error } = useDrawnInTurn(subject, WANTED, looked);
   return (
     <output>
       {[...frames.keys()].map((at) => at + 1).join(" ")}
@@ -81,4 +81,13 @@ it("asks again where the server was busy, and stops at a refusal with what came 
   await letGo();
   expect(shown()).toBe("1 trouble");
   expect(asked).toHaveLength(3);
+});
+
+it("draws what is looked at first, and the rest after it", async () => {
+  const { asked, letGo } = server();
+  show(<Page subject={SUBJECT} looked={1} />);
+  await letGo();
+  await letGo();
+  await letGo();
+  expect(asked.map((one) => one.number)).toEqual([2, 3, 1]);
 });

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 
 import { api, ask } from "../api/client";
 import type { Change, Mishap, FrameOut, ProofOut, Scene } from "../api/types";
@@ -55,13 +55,18 @@ const rest = (ms: number, signal: AbortSignal) =>
   });
 
 /**
- * What is wanted, drawn one after the other, by its place in the list. A change begins anew: what is on its way is given up.
+ * What is wanted, drawn one after the other, by its place in the list; from the place that is looked at on, then the rest. A
+ * change begins anew: what is on its way is given up.
  * What the server is too busy for is asked for again. Without a subject nothing is drawn.
  */
-export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWanted[]) {
+export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWanted[], looked = 0) {
   const [state, setState] = useState<{ of: Subject; key: string; frames: ReadonlyMap<number, FrameOut>; error: unknown }>();
   const [again, setAgain] = useState(0);
   const key = JSON.stringify(wanted);
+  const from = useRef(looked);
+  useEffect(() => {
+    from.current = looked;
+  });
   useEffect(() => {
     if (!subject) return undefined;
     const stop = new AbortController();
@@ -69,11 +74,14 @@ export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWa
     const tell = (error: unknown) => setState({ of: subject, key, frames: new Map(made), error });
     const run = async () => {
       const list = JSON.parse(key) as FrameWanted[];
+      const lacking = (place: number) => !made.has(place);
       while (made.size < list.length) {
-        const one = list[made.size];
+        const places = [...list.keys()];
+        const place = places.slice(from.current).find(lacking) ?? places.find(lacking) ?? 0;
+        const one = list[place];
         if (!one) return;
         try {
-          made.set(made.size, await frameOf(subject, one, stop.signal));
+          made.set(place, await frameOf(subject, one, stop.signal));
           if (stop.signal.aborted) return;
           tell(null);
           // So that what is looked at closely meanwhile gets its turn.
