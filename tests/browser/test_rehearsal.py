@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from .conftest import Browser, copy_of
@@ -25,6 +26,12 @@ def _drawn(browser: Browser) -> bool:
 
 def _picture(browser: Browser) -> str:
     return str(browser.find("[data-testid='rehearsal'] img.lr-drawn").get_attribute("src"))
+
+
+def _magnified(browser: Browser) -> str:
+    """The piece that is looked at closely, once it is of the frame and the place that were asked for."""
+    browser.until(lambda: browser.all("[data-testid='magnifier'][data-fresh='yes'] img"), "no piece", PATIENT_S)
+    return str(browser.find("[data-testid='magnifier'] img").get_attribute("src"))
 
 
 def test_how_it_will_look_is_one_key_away_and_follows_the_hand(browser: Browser):
@@ -75,13 +82,26 @@ def test_the_dawn_over_dark_rocks_merged_from_a_bracket_holds_what_one_frame_doe
     browser.until(lambda: len(browser.all("[data-testid='strip-aperture_n'] img")) > 3)
 
 
-def test_dew_at_life_size_is_looked_at_closely_frame_by_frame(browser: Browser):
+def test_a_missed_slice_of_dew_at_life_size_is_seen_in_the_magnifier(browser: Browser):
+    """By keys alone, but for what goes wrong: on to the third frame, looked at closely, as planned and with its slice missed."""
     _workbench(browser, "Sundew leaf with dew")
     browser.keys("6")
     browser.click("See the frames")
-    browser.until(lambda: browser.all("[data-testid='magnifier'][data-fresh='yes']"), wait_s=PATIENT_S)
+    browser.until(lambda: browser.all("[data-testid='magnifier'][data-fresh='yes']"), "the first piece", PATIENT_S)
     assert len(browser.all("[aria-label='Frames'] button")) > 10
-    assert "1 of 31" in browser.test_id("rehearsal").text
+    first = _magnified(browser)
+    ActionChains(browser.driver).send_keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT).perform()
+    browser.until(lambda: "3 of 31" in browser.test_id("rehearsal").text, "not at the third frame", PATIENT_S)
+    browser.until(lambda: _magnified(browser) != first, "the third frame", PATIENT_S)
+    third = _magnified(browser)
+    browser.choose("Something goes wrong", "Missed slice")
+    browser.fill("frame", "99")
+    browser.shows("1 to 31")
+    browser.fill("frame", "3")
+    browser.until(lambda: _magnified(browser) not in (first, third), "the missed slice", PATIENT_S)
+    browser.driver.execute_script("document.activeElement.blur()")
+    ActionChains(browser.driver).send_keys(Keys.ESCAPE).perform()
+    browser.until(lambda: not browser.all("[data-testid='rehearsal']"))
 
 
 def test_ten_drills_are_answered_by_keys(browser: Browser):
