@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from base64 import b64decode
+from dataclasses import replace
 from datetime import timedelta
 
 import numpy as np
@@ -13,7 +14,10 @@ from PIL import Image
 from lucid_ridge.app.database import now
 from lucid_ridge.app.practice.cards import LOGGED_AS, answered, due_at, order
 from lucid_ridge.app.practice.schemas import Practice
-from lucid_ridge.app.rehearsal.studio import STUDIO
+from lucid_ridge.app.rehearsal.desk import Desk
+from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain
+from lucid_ridge.app.rehearsal.studio import DESK
+from lucid_ridge.calc.requests import SceneRequest
 from lucid_ridge.core.practice.drills import keys
 
 from .conftest import add_kit, add_place, example_scene
@@ -107,9 +111,9 @@ def test_an_empty_picture_can_be_drawn(client):
 def test_where_the_drawing_process_was_killed_the_next_frame_has_another(client):
     body = {"scene": example_scene(), "longest_px": 320}
     first = client.post("/api/rehearsal/frame", json=body).json["jpeg"]
-    assert STUDIO._process is not None
-    STUDIO._process.kill()
-    STUDIO._process.wait()
+    assert DESK.process is not None
+    DESK.process.kill()
+    DESK.process.wait()
     assert client.post("/api/rehearsal/frame", json=body).json["jpeg"] == first
 
 
@@ -238,3 +242,18 @@ def test_practice_is_one_persons_own(client):
     assert drill["composition"] == "Tarn"
     assert _answer(client, drill, "1").status_code == 200
     assert client.get("/api/practice").json["answered"] == 1
+
+
+def test_a_terrain_that_is_not_at_hand_yet_is_asked_for_again():
+    """The drawing process must not remember that there was none."""
+    scene = SceneRequest.model_validate({"scene": example_scene()}).scene
+    scene = replace(scene, place=replace(scene.place, horizon="terrain", terrain_id="t"))
+    desk, asked = Desk(), Asked(scene=scene, mishaps=(), longest_px=160)
+    assert isinstance(desk.answer(asked), LacksTerrain)
+    desk.learn("t", None)
+    assert isinstance(desk.answer(asked), Drawn)
+    assert isinstance(desk.answer(asked), LacksTerrain)
+    for name in "abcd":
+        desk.learn(name, None)
+    plain = replace(scene, place=replace(scene.place, horizon="flat", terrain_id=None))
+    assert isinstance(desk.answer(replace(asked, scene=plain)), Drawn)

@@ -65,8 +65,8 @@ def test_what_cannot_be_used_is_refused_in_the_same_words(data):
 def test_a_reader_that_dies_is_told_and_the_next_picture_is_read():
     data = told("JPEG")
     read_aside(data)
-    aside._READER._process.kill()
-    aside._READER._process.wait()
+    aside._READER.process.kill()
+    aside._READER.process.wait()
     assert read_aside(data).width_px == 140
 
 
@@ -135,9 +135,9 @@ def test_an_answer_that_no_reader_gives_is_not_believed(monkeypatch):
         b'{"media_type": "image/jpeg", "width_px": -4}',
         b'{"more": 1}',
     ):
-        monkeypatch.setattr(aside._READER, "ask", lambda _, said=said: (said, b""))
+        monkeypatch.setattr(aside, "_asked", lambda _, said=said: (said, b""))
         with pytest.raises(PhotographError, match="more memory or time"):
             read_aside(b"any")
     whole = aside._Answer(media_type=good.media_type, width_px=140, height_px=90, facts=good.facts)
-    monkeypatch.setattr(aside._READER, "ask", lambda _: (whole.model_dump_json().encode(), b"small"))
+    monkeypatch.setattr(aside, "_asked", lambda _: (whole.model_dump_json().encode(), b"small"))
     assert read_aside(b"any") == replace(good, shown=b"small")

@@ -7,13 +7,11 @@ JPEG, which are looked at before they are believed.
 
 from __future__ import annotations
 
-import atexit
 import io
 import os
 import resource
 import signal
 import struct
-import subprocess
 import sys
 import threading
 from contextlib import suppress
@@ -22,6 +20,7 @@ from typing import IO, Annotated, NoReturn
 from PIL import ExifTags, Image
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from lucid_ridge.formats.own_process import OwnProcess
 from lucid_ridge.formats.photographs import (
     ENDINGS,
     LONGEST_SIDE,
@@ -83,62 +82,26 @@ def _receive(source: IO[bytes], most: int) -> bytes:
     return data
 
 
-class _Reader:
-    """The process that reads pictures for this one; started when it is first needed, and anew when it is gone."""
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._process: subprocess.Popen[bytes] | None = None
-        self._started_by = 0
-
-    def _ready(self) -> subprocess.Popen[bytes]:
-        # A process forked off since has its own.
-        if self._process is not None and (self._started_by != os.getpid() or self._process.poll() is not None):
-            self.end()
-        if self._process is None:
-            self._process = subprocess.Popen(
-                [sys.executable, "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, start_new_session=True,
-                env={"PATH": os.environ.get("PATH", ""), "PYTHONPATH": os.pathsep.join(filter(None, sys.path)), "OPENBLAS_NUM_THREADS": "1"},
-            )  # fmt: skip
-            self._started_by = os.getpid()
-        return self._process
-
-    def ask(self, data: bytes) -> tuple[bytes, bytes]:
-        """What is said of a picture, and its small copy; one after the other.
-
-        Raises
-        ------
-        EOFError
-            If the reader ended before it had answered.
-
-        """
-        with self._lock:
-            process = self._ready()
-            assert process.stdin is not None
-            assert process.stdout is not None
-            try:
-                _send(process.stdin, data)
-                return _receive(process.stdout, _MOST_SAID), _receive(process.stdout, _MOST_SHOWN)
-            except (OSError, EOFError):
-                self.end()
-                raise EOFError from None
-
-    def end(self) -> None:
-        """End the reader, where this process has started it; the next picture gets a new one."""
-        process, self._process = self._process, None
-        if process is None:
-            return
-        if self._started_by == os.getpid():
-            process.kill()
-            process.wait()
-        for pipe in (process.stdin, process.stdout):
-            if pipe is not None:
-                with suppress(OSError):
-                    pipe.close()
+_READER, _LOCK = OwnProcess(__name__), threading.Lock()
 
 
-_READER = _Reader()
-atexit.register(_READER.end)
+def _asked(data: bytes) -> tuple[bytes, bytes]:
+    """What is said of a picture, and its small copy; one after the other.
+
+    Raises
+    ------
+    EOFError
+        If the reader ended before it had answered.
+
+    """
+    with _LOCK:
+        pipes = _READER.ready()
+        try:
+            _send(pipes.hears, data)
+            return _receive(pipes.tells, _MOST_SAID), _receive(pipes.tells, _MOST_SHOWN)
+        except (OSError, EOFError):
+            _READER.end()
+            raise EOFError from None
 
 
 def read_aside(data: bytes) -> Photograph:
@@ -151,7 +114,7 @@ def read_aside(data: bytes) -> Photograph:
 
     """
     try:
-        said, shown = _READER.ask(data)
+        said, shown = _asked(data)
         answer = _Answer.model_validate_json(said)
     except (EOFError, ValidationError):
         raise PhotographError(_TOO_MUCH) from None

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from base64 import b64encode
 from typing import Any
+from uuid import UUID
 
 from pydantic import TypeAdapter
 from sqlalchemy import func, select
@@ -30,13 +31,13 @@ from lucid_ridge.app.practice.schemas import (
     PracticePicture,
 )
 from lucid_ridge.app.practice.tables import PracticeRow
-from lucid_ridge.app.problems import Busy, Refused
+from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.rehearsal.messages import PairAsked, PairDrawn
-from lucid_ridge.app.rehearsal.studio import STUDIO
+from lucid_ridge.app.rehearsal.studio import drawn
 from lucid_ridge.app.terrains.operations import terrain_of
-from lucid_ridge.app.turns import turn
+from lucid_ridge.core.changes.check import check_scene
 from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.practice.drills import LEVELS, Drill, NoDrill, drill_of
+from lucid_ridge.core.practice.drills import LEVELS, NoDrill, drill_of
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.evaluate import changed_state
@@ -97,14 +98,16 @@ def _scene(session: Session, row: CompositionRow) -> Scene | None:
         return None
 
 
-def _state(scene: Scene | None) -> State | None:
-    """The state of a scene; None where it cannot be computed."""
-    if scene is None:
-        return None
-    try:
-        return changed_state(scene, (), terrain_of(scene.place))
-    except SceneError:
-        return None
+def _state(scene: Scene) -> State:
+    """The state of a scene.
+
+    Raises
+    ------
+    SceneError
+        If it cannot be computed.
+
+    """
+    return changed_state(scene, (), terrain_of(scene.place))
 
 
 def ask(after: str | None) -> NextDrillOut:
@@ -125,11 +128,18 @@ def ask(after: str | None) -> NextDrillOut:
         known = [(row.id, row.name, _scene(session, row)) for row in rows[:_COMPOSITIONS_TRIED]]
     if not known:
         return NextDrillOut(drill=None, why_none="Drills come from your own compositions. Make one first.")
-    states = [(ident, name, _state(scene)) for ident, name, scene in known]
+    states: dict[UUID, State | None] = {}
     for key in wanted:
         card = practice.cards.get(key)
         level, seed = 0 if card is None else card.level, chance.randrange(2**31)
-        for ident, name, state in states:
+        for ident, name, scene in known:
+            if ident not in states:
+                # Worked out when it is come to: mostly the first gives a drill.
+                try:
+                    states[ident] = None if scene is None else _state(scene)
+                except SceneError:
+                    states[ident] = None
+            state = states[ident]
             if state is None:
                 continue
             try:
@@ -146,17 +156,17 @@ def ask(after: str | None) -> NextDrillOut:
     return NextDrillOut(drill=None, why_none="None of your compositions gives a drill: put something into the picture.")
 
 
-def _again(ref: DrillRef) -> tuple[State, Drill]:
-    """A drill that was asked, from the composition as it is now."""
+def _scene_again(ref: DrillRef) -> Scene:
+    """The scene that a drill was made from, as it is now."""
     with database().transaction() as session:
         scene = _scene(session, find(session, CompositionRow, ref.composition_id, "composition"))
-    state = _state(scene)
-    if state is None:
+    if scene is None:
         raise Refused("/composition_id", "This composition cannot be worked out any more. Go on to the next.")
-    try:
-        return state, drill_of(state, ref.key, ref.seed, ref.level)
-    except NoDrill:
-        raise Refused("/key", "The composition was changed and gives this drill no more. Go on to the next.") from None
+    return scene
+
+
+def _gone() -> Refused:
+    return Refused("/key", "The composition was changed and gives this drill no more. Go on to the next.")
 
 
 def picture(ref: DrillRef) -> PracticePicture:
@@ -168,22 +178,14 @@ def picture(ref: DrillRef) -> PracticePicture:
         If the composition is gone or changed, the drill has no picture, or too many wait.
 
     """
-    state, drill = _again(ref)
-    if drill.kind not in ("mishap", "shutter"):
+    if ref.key != "shutter" and not ref.key.startswith("mishap:"):
         raise Refused("/key", "This drill has no picture.")
-    place = state.scene.place
-    asked = PairAsked(
-        scene=state.scene,
-        terrain=None if state.terrain is None else (place.terrain_id, id(state.terrain)),
-        drill=drill,
-        key=ref.key,
-        seed=ref.seed,
-    )
+    scene = _scene_again(ref)
     try:
-        with turn():
-            made = STUDIO.draw(asked, state.terrain)
-    except EOFError:
-        raise Busy from None
+        check_scene(scene)
+        made = drawn(PairAsked(scene=scene, key=ref.key, seed=ref.seed, level=ref.level))
+    except (NoDrill, SceneError):
+        raise _gone() from None
     assert isinstance(made, PairDrawn)
     return PracticePicture(
         seen=made.seen, jpegs=[b64encode(one).decode() for one in made.jpegs], width=made.width, height=made.height
@@ -209,7 +211,11 @@ def take(sent: DrillAnswerBody) -> DrillAnsweredOut:
         If the composition is gone or changed, or the answer is no number where one is asked for.
 
     """
-    state, drill = _again(sent)
+    try:
+        state = _state(_scene_again(sent))
+        drill = drill_of(state, sent.key, sent.seed, sent.level)
+    except (NoDrill, SceneError):
+        raise _gone() from None
     given: str | float = sent.given if isinstance(drill.truth, str) else _number(sent.given)
     if isinstance(given, str) and not isinstance(drill.truth, str):
         raise Refused("/given", "Give a number, such as 0.5 or 1/8.")

@@ -11,6 +11,8 @@ from dataclasses import replace
 
 from lucid_ridge.app.rehearsal.messages import Asked, Drawn, LacksTerrain, NoSuchFrame, PairAsked, PairDrawn, send
 from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.practice.drills import drill_of
 from lucid_ridge.core.practice.pairs import pair_of, shown_at
 from lucid_ridge.core.rehearsal.rehearsal import Frame, Proof, Rehearsal
 from lucid_ridge.core.rehearsal.window import Window
@@ -19,7 +21,8 @@ from lucid_ridge.formats.frames import jpeg_of, mask_png
 from lucid_ridge.reports.rehearsal.report import frame_report, proof_report
 
 _KEPT = 2
-_TERRAINS = 2
+_TERRAINS = 3
+"""That are kept, with none at all for one of them."""
 _FRAMES_KEPT = 40
 _NICE = 10
 
@@ -28,28 +31,36 @@ class Desk:
     """Rehearsals of the last scenes, and terrains that were heard of."""
 
     def __init__(self) -> None:
-        self._terrains: OrderedDict[Hashable, Terrain] = OrderedDict()
+        self._terrains: OrderedDict[str | None, Terrain | None] = OrderedDict({None: None})
         self._rehearsals: OrderedDict[Hashable, tuple[Rehearsal, dict[int, Frame]]] = OrderedDict()
 
-    def learn(self, key: Hashable, terrain: Terrain) -> None:
-        """Take in a terrain under its name."""
-        self._terrains[key] = terrain
+    def learn(self, name: str, terrain: Terrain | None) -> None:
+        """Take in a terrain under its name; None where it is not at hand."""
+        self._terrains[name] = terrain
         while len(self._terrains) > _TERRAINS:
-            self._terrains.popitem(last=False)
+            self._terrains.pop(next(one for one in self._terrains if one is not None))
+
+    def _terrain(self, scene: Scene) -> Terrain | None:
+        """The terrain of a scene; one that is not at hand yet is asked for again the next time."""
+        name = _needed(scene)
+        found = self._terrains[name]
+        if name is not None and found is None:
+            del self._terrains[name]
+        return found
 
     def answer(self, asked: Asked | PairAsked) -> Drawn | PairDrawn | LacksTerrain | NoSuchFrame:
         """Draw what is asked for."""
-        if asked.terrain is not None and asked.terrain not in self._terrains:
+        if _needed(asked.scene) not in self._terrains:
             return LacksTerrain()
         return self._pair(asked) if isinstance(asked, PairAsked) else self._drawn(asked)
 
     def _pair(self, asked: PairAsked) -> PairDrawn:
-        terrain = None if asked.terrain is None else self._terrains[asked.terrain]
-        state = build_state(asked.scene, terrain=terrain)
-        if asked.drill.shutter_s is not None:
-            pictures, seen = [shown_at(state, asked.drill.shutter_s, asked.seed)], True
+        state = build_state(asked.scene, terrain=self._terrain(asked.scene))
+        drill = drill_of(state, asked.key, asked.seed, asked.level)
+        if drill.shutter_s is not None:
+            pictures, seen = [shown_at(state, drill.shutter_s, asked.seed)], True
         else:
-            pair = pair_of(state, asked.drill, asked.key, asked.seed)
+            pair = pair_of(state, drill, asked.key, asked.seed)
             pictures, seen = [pair.planned, pair.came_back], pair.seen
         rows, columns, _ = pictures[0].shape
         return PairDrawn(seen, tuple(jpeg_of(one) for one in pictures), columns, rows)
@@ -90,15 +101,20 @@ class Desk:
         return Drawn(told, columns, rows, jpeg_of(made.picture), masks)
 
     def _rehearsal(self, asked: Asked) -> tuple[Rehearsal, dict[int, Frame]]:
-        key = (asked.scene, asked.terrain, asked.mishaps, asked.longest_px)
+        terrain = self._terrain(asked.scene)
+        key = (asked.scene, terrain is None, asked.mishaps, asked.longest_px)
         if key not in self._rehearsals:
             while len(self._rehearsals) >= _KEPT:
                 self._rehearsals.popitem(last=False)
-            terrain = None if asked.terrain is None else self._terrains[asked.terrain]
-            state = build_state(asked.scene, terrain=terrain)
-            self._rehearsals[key] = (Rehearsal(state, asked.longest_px, mishaps=asked.mishaps), {})
+            made = Rehearsal(build_state(asked.scene, terrain=terrain), asked.longest_px, mishaps=asked.mishaps)
+            self._rehearsals[key] = (made, {})
         self._rehearsals.move_to_end(key)
         return self._rehearsals[key]
+
+
+def _needed(scene: Scene) -> str | None:
+    """The name of the terrain that a scene's skyline asks for."""
+    return scene.place.terrain_id if scene.place.horizon == "terrain" else None
 
 
 def main() -> None:

@@ -3,25 +3,22 @@
 from __future__ import annotations
 
 import pickle
-from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import IO, Any
 
 from lucid_ridge.core.model.scene import Scene
-from lucid_ridge.core.practice.drills import Drill
 from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.reports.rehearsal.report import FrameReport, ProofReport
 
 
 @dataclass(frozen=True)
 class Asked:
-    """What is to be drawn. ``terrain`` names the terrain; a piece is place and pixels.
+    """What is to be drawn; a piece is place and pixels.
 
     ``number`` None asks for the frame that is exposed as metered, ``merged`` for all of them merged.
     """
 
     scene: Scene
-    terrain: Hashable
     mishaps: tuple[Mishap, ...]
     longest_px: int
     number: int | None = None
@@ -47,10 +44,9 @@ class PairAsked:
     """What a drill looks at."""
 
     scene: Scene
-    terrain: Hashable
-    drill: Drill
     key: str
     seed: int
+    level: int
 
 
 @dataclass(frozen=True)
@@ -65,7 +61,7 @@ class PairDrawn:
 
 @dataclass(frozen=True)
 class LacksTerrain:
-    """The answer of a process that does not know the terrain that it was named."""
+    """The answer of a process that has not heard of the terrain of a scene."""
 
 
 @dataclass(frozen=True)

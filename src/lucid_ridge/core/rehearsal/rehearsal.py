@@ -18,7 +18,7 @@ from lucid_ridge.core.rehearsal.mishaps import Mishap, with_mishap
 from lucid_ridge.core.rehearsal.movement import SWAYS_HZ, pixels_per_s
 from lucid_ridge.core.rehearsal.proof import Merging, fused
 from lucid_ridge.core.rehearsal.sensor import Sensor, blocked, clipped, developed, histogram, read_out, sensor_of
-from lucid_ridge.core.rehearsal.shots import Shot, graduated_rows, levels_of, shots_of
+from lucid_ridge.core.rehearsal.shots import Shot, graduated_rows, shots_of
 from lucid_ridge.core.rehearsal.sight import Sight
 from lucid_ridge.core.rehearsal.window import Window, picture_window, sensor_window
 from lucid_ridge.core.state.state import State
@@ -170,9 +170,9 @@ class Rehearsal:
         pixels = round(camera.frame_width_mm / (body.sensor_width_mm / body.pixels_across))
         return sensor_window(self.sight(shot).geometry, pixels, at, across, down)
 
-    def merged(self, of: tuple[Shot, ...] | None = None) -> tuple[Shot, ...]:
+    def merged(self) -> tuple[Shot, ...]:
         """The frames that are merged into one picture: those of one aim, without the layers that are blended by hand."""
-        base = [one for one in self.shots if one.purpose is None] if of is None else list(of)
+        base = [one for one in self.shots if one.purpose is None]
         return tuple(one for one in base if one.panel is base[0].panel)
 
     def proof(self, window: Window | None = None, frames: Iterable[Frame] = ()) -> Proof:
@@ -254,10 +254,6 @@ class Rehearsal:
                     made[layer.place] |= part
         cut = made[pad:-pad, pad:-pad]
         return np.asarray(cv2.morphologyEx(np.ascontiguousarray(cut), cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)) > 0)
-
-    def assumed(self) -> tuple[str, ...]:
-        """Ids of what nobody told the brightness of."""
-        return levels_of(self.state, self.shots[0]).assumed
 
 
 def graduated(state: State, shot: Shot, window: Window) -> Array:
