@@ -42,17 +42,20 @@ interface Props {
   label: string;
   marks?: Marked | undefined;
   children?: ReactNode;
+  /** It is of a moment ago: what is drawn now takes its place. */
+  pale?: boolean;
   /** Each pixel as large as it comes, where closeness is looked at. */
   crisp?: boolean;
 }
 
 /** A drawn picture as large as its place allows, with what is wrong in it marked. Night dims it by its theme. */
-export function DrawnPicture({ jpeg, width, height, label, marks = {}, children, crisp = false }: Props) {
+export function DrawnPicture({ jpeg, width, height, label, marks = {}, children, crisp = false, pale = false }: Props) {
   return (
     <Box position="absolute" inset="0" display="flex" alignItems="center" justifyContent="center" containerType="size">
       <Box
         position="relative"
         flexShrink="0"
+        opacity={pale ? 0.45 : 1}
         style={{
           aspectRatio: `${width} / ${height}`,
           width: `min(100cqw, calc(100cqh * ${width / height}))`,

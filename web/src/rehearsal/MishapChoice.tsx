@@ -19,7 +19,7 @@ export function MishapChoice({ offered, mishap, count, onMishap }: Props) {
   const chosen = offered.find((one) => one.kind === mishap?.kind);
   return (
     <Box>
-      <Flex gap="3" align="end" wrap="wrap">
+      <Flex gap="3" align="start" wrap="wrap">
         <ChoiceField
           width="210px"
           label="Something goes wrong"

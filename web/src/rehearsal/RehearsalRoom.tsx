@@ -134,7 +134,10 @@ function Room({ beside, keysRef }: { beside: Other | undefined; keysRef: RefObje
       </Box>
     );
   if (!report) return <Loading what="the frames" />;
-  const frame = turn.frames.get(shownNumber - 1);
+  const drawn = turn.frames.get(shownNumber - 1);
+  // What was there before stays, pale, until the new is drawn: nothing jumps under the hand.
+  const frame = drawn ?? turn.before.get(shownNumber - 1);
+  const stale = mode === "frames" && drawn === undefined;
   const shown: (FrameOut | ProofOut) | undefined = mode === "merged" ? proof.data : frame;
   const marks: Marked = !shown
     ? {}
@@ -165,6 +168,7 @@ function Room({ beside, keysRef }: { beside: Other | undefined; keysRef: RefObje
             {drawnIn ? (
               shown ? (
                 <DrawnPicture
+                  pale={stale}
                   jpeg={shown.jpeg}
                   width={shown.width}
                   height={shown.height}
@@ -249,7 +253,7 @@ function Room({ beside, keysRef }: { beside: Other | undefined; keysRef: RefObje
         >
           {drawnIn && shown ? (
             <>
-              <Box aria-live="polite">
+              <Box aria-live="polite" opacity={stale ? 0.6 : 1}>
                 <Box fontWeight="700">
                   {mode === "frames" && last > 1 ? `${shownNumber} of ${last}: ` : ""}
                   {shown.told.title}

@@ -103,6 +103,8 @@ export function useDrawnInTurn(subject: Subject | null, wanted: readonly FrameWa
     const fresh = state !== undefined && state.of === subject && state.key === key;
     return {
       frames: fresh ? state.frames : NOTHING,
+      /** What was drawn before the change, to be shown until the new is there. */
+      before: state?.frames ?? NOTHING,
       error: fresh ? state.error : null,
       retry: () => setAgain((n) => n + 1),
     };
