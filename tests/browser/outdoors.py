@@ -17,7 +17,9 @@ from selenium.webdriver.chrome.service import Service
 
 from lucid_ridge.runtime.web import listening_port, start_server, stop_server
 
-from .conftest import FLAGS, Browser
+from .conftest import FLAGS, Browser, api
+
+OUTING = "Dawn at the tarn"
 
 
 class Outdoors:
@@ -99,3 +101,9 @@ def outdoors(databases, port: int) -> Iterator[Outdoors]:
         finally:
             made.off(killed=True)
             made.unserve()
+
+
+def outing_id(made: Outdoors) -> str:
+    """The outing at dawn."""
+    listed = api(made.base, "GET", "/api/outings")["outings"]
+    return str(next(o["id"] for o in listed if o["name"] == OUTING))
