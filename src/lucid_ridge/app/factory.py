@@ -16,6 +16,8 @@ from lucid_ridge.app.archives.routes import feature as archives
 from lucid_ridge.app.backups.routes import feature as backups
 from lucid_ridge.app.beginnings.routes import feature as beginnings
 from lucid_ridge.app.beginnings.valley import SampleValley
+from lucid_ridge.app.camera.routes import feature as camera
+from lucid_ridge.app.camera.source import HttpCamera
 from lucid_ridge.app.compositions.routes import feature as compositions
 from lucid_ridge.app.database import Database
 from lucid_ridge.app.evaluation.routes import feature as evaluation
@@ -34,6 +36,7 @@ from lucid_ridge.app.observing import observe
 from lucid_ridge.app.outings.routes import feature as outings
 from lucid_ridge.app.outlooks.routes import feature as outlooks
 from lucid_ridge.app.photographs.routes import feature as photographs
+from lucid_ridge.app.pictures.routes import feature as pictures
 from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.practice.routes import feature as practice
 from lucid_ridge.app.preferences.routes import feature as preferences
@@ -62,6 +65,8 @@ FEATURES = (
     light,
     field,
     logbook,
+    pictures,
+    camera,
     spots,
     outlooks,
     outings,
@@ -81,7 +86,7 @@ FEATURES = (
 class Configuration:
     """What a deployment decides. Without a files folder no photograph or terrain can be kept.
 
-    ``forecast_url`` is the address of a forecast source, None where none is asked; ``document`` the OpenAPI document
+    ``forecast_url`` and ``camera_url`` are the addresses of a forecast source and of a camera, None where there is none; ``document`` the OpenAPI document
     that is served. ``described`` works one out, which takes seconds. ``valley`` is the sample data that may be put beside
     one's own. ``accounts`` says whether people sign in, and ``hosts`` by which names the application may be reached then;
     without accounts only this machine reaches it. ``authority`` is the certificate that vouches for this installation's
@@ -95,6 +100,7 @@ class Configuration:
     files_folder: Path | None = None
     web_folder: Path | None = None
     forecast_url: str | None = None
+    camera_url: str | None = None
     document: Path | None = None
     described: bool = False
     valley: SampleValley | None = None
@@ -141,6 +147,7 @@ def create_app(configuration: Configuration) -> OpenAPI:
     app.extensions["brings_back"] = configuration.brings_back
     app.extensions["backups_folder"] = configuration.backups_folder
     app.extensions["forecast"] = HttpForecast(configuration.forecast_url) if configuration.forecast_url else None
+    app.extensions["camera"] = HttpCamera(configuration.camera_url) if configuration.camera_url else None
     app.extensions["valley"] = configuration.valley
     app.extensions["queue"] = (
         InDatabase(configuration.database_url)

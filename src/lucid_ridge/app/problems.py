@@ -87,6 +87,14 @@ class StoreTrouble(Exception):
     """The object store does not answer, or refuses; says what it said."""
 
 
+class CameraTrouble(Exception):
+    """The camera does not do what it is asked; the message says why and what to do. ``busy`` where that passes by itself."""
+
+    def __init__(self, message: str, busy: bool = False) -> None:
+        super().__init__(message)
+        self.busy = busy
+
+
 class Busy(Exception):
     """Others have asked for what takes long, and wait for it."""
 
@@ -239,6 +247,12 @@ def _store(error: StoreTrouble) -> Response:
     )
 
 
+def _camera(error: CameraTrouble) -> Response:
+    title = "The camera does not take this frame"
+    kind = "/problems/camera-busy" if error.busy else "/problems/camera"
+    return problem_response(Problem(type=kind, title=title, status=502, detail=str(error)))
+
+
 def _busy(_: Busy) -> Response:
     return problem_response(
         Problem(
@@ -358,6 +372,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(Refused, _refused)
     app.register_error_handler(TooOften, _too_often)
     app.register_error_handler(Busy, _busy)
+    app.register_error_handler(CameraTrouble, _camera)
     app.register_error_handler(StoreTrouble, _store)
     app.register_error_handler(UnreadableError, _unreadable)
     app.register_error_handler(OperationalError, _database_gone)

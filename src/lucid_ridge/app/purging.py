@@ -13,8 +13,9 @@ from lucid_ridge.app.database import Editable, now
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.files import drop
 from lucid_ridge.app.outings.tables import OutingRow
-from lucid_ridge.app.photographs import files as photograph_files
+from lucid_ridge.app.photographs.files import CAME_BACK, REFERENCE, shown_name
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.spots.tables import SpotRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
@@ -26,9 +27,14 @@ KEPT = timedelta(days=90)
 _AT_A_TIME = 100
 
 
+def _photographs(row: Any) -> list[Path]:
+    folder = REFERENCE.path()
+    return [folder / row.file_name, folder / shown_name(row.id)]
+
+
 def _pictures(row: Any) -> list[Path]:
-    folder = photograph_files.folder()
-    return [folder / row.file_name, folder / photograph_files.shown_name(row.id)]
+    folder = CAME_BACK.path()
+    return [folder / row.file_name, folder / shown_name(row.id)]
 
 
 def _heights(row: Any) -> list[Path]:
@@ -40,7 +46,8 @@ def _none(row: Any) -> list[Path]:
 
 
 _FILES: dict[type[Editable], Callable[[Any], list[Path]]] = {
-    PhotographRow: _pictures,
+    PhotographRow: _photographs,
+    PictureRow: _pictures,
     TerrainRow: _heights,
     TrackRow: _none,
     VariantRow: _none,

@@ -39,6 +39,7 @@ INVALID: Answers = {
 MISSING: Answers = {"404": _problem(Problem, "No such record")}
 STALE: Answers = {"409": _problem(ConflictProblem, "Saved elsewhere meanwhile; shows both versions")}
 GONE: Answers = {"503": _problem(Problem, "It cannot be done just now; try again in a moment")}
+NO_CAMERA: Answers = {"502": _problem(Problem, "The camera does not do it, or does not answer; says why")}
 LIMITED: Answers = {"429": _problem(Problem, "Too many attempts; says for how long to wait")}
 BARRED: Answers = {
     "401": _problem(Problem, "Nobody is signed in; only where people sign in"),

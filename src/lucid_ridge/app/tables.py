@@ -10,6 +10,7 @@ from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.outlooks.tables import OutlookRow
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.practice.tables import PracticeRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
@@ -31,6 +32,7 @@ __all__ = [
     "OutlookRow",
     "PhotographRow",
     "Photographer",
+    "PictureRow",
     "PlaceRow",
     "PracticeRow",
     "PreferencesRow",

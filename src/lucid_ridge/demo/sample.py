@@ -17,6 +17,7 @@ from lucid_ridge.app.tables import (
     KitItem,
     OutingRow,
     PhotographRow,
+    PictureRow,
     PlaceRow,
     SpotRow,
     Take,
@@ -29,7 +30,7 @@ from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import OUTINGS
 from lucid_ridge.demo.spots import SPOTS
-from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, load_valley
+from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, WITH_PICTURE, load_valley
 
 _KIT: dict[str, Mapping[str, object]] = {
     "body": BODIES,
@@ -52,6 +53,7 @@ def records() -> Records:
         VariantRow: {
             demo_id(f"variant/{name}/{i}") for name, tries in VARIANTS.items() for i in range(1, len(tries) + 1)
         },
+        PictureRow: {demo_id(f"picture/{i}") for i, take in enumerate(TAKES, 1) if take.composition == WITH_PICTURE},
         PhotographRow: {demo_id("photograph/mirror")},
         TerrainRow: {demo_id("terrain/valley")},
         TrackRow: {demo_id(f"track/{i}") for i in range(TRACKS)},

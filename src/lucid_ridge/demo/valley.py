@@ -18,6 +18,7 @@ from lucid_ridge.app.kit.schemas import BodyItem, FilterItem, GearItem, KitItemN
 from lucid_ridge.app.logbook import operations as logbook
 from lucid_ridge.app.logbook.schemas import Fault, FrameTaken, TakeNew
 from lucid_ridge.app.photographs import operations as photographs
+from lucid_ridge.app.pictures import operations as pictures
 from lucid_ridge.app.places import operations as places
 from lucid_ridge.app.places.schemas import PlaceNew
 from lucid_ridge.app.terrains import operations as terrains
@@ -38,6 +39,7 @@ from lucid_ridge.demo.kit import BODIES, FILTERS, GEAR, LENSES, LIGHTS, SUPPORTS
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import load_outings
 from lucid_ridge.demo.photograph import reference_photograph
+from lucid_ridge.demo.pictures import taken
 from lucid_ridge.demo.spots import load_spots
 from lucid_ridge.demo.terrain import write_demo_terrain
 
@@ -61,6 +63,8 @@ def _morning(day: int, hour: int, minute: int) -> datetime:
 
 
 _POL = FilterInUse(filter_id="pol", strength=2 / 3)
+WITH_PICTURE = "glass"
+"""The composition whose take has a picture from the start."""
 TAKES = (
     DemoTake(
         "boathouse", _morning(3, 7, 2), (TakeSlices(mode="gapless"),), 2, ("cloud bank",),
@@ -135,7 +139,7 @@ def scene_of(name: str) -> Scene:
     return _scene(name, COMPOSITIONS[name].composition)
 
 
-def _load_take(number: int, take: DemoTake) -> None:
+def _load_take(number: int, take: DemoTake, with_picture: bool) -> None:
     composition = replace(COMPOSITIONS[take.composition].composition, moment_utc=take.started)
     scene = _scene(take.composition, composition)
     plain = apply_changes(replace(scene, composition=composition), take.changes)
@@ -161,6 +165,9 @@ def _load_take(number: int, take: DemoTake) -> None:
             )
         )
         clock += timedelta(seconds=round(planned.duration_s * 1.3))
+    if with_picture:
+        shown, data = next(taken(scene, take.started, longest_px=1000))
+        pictures.keep(demo_id(f"picture/{number}"), f"{take.composition}.jpg", data, pictures.Frame(made.id, shown))
     logbook.record(
         demo_id(f"take/{number}"),
         TakeNew(
@@ -189,7 +196,7 @@ def load_valley(database_url: str, files_folder: Path | None = None) -> None:
             if files_folder is not None:
                 _load_photograph()
             for number, take in enumerate(TAKES, start=1):
-                _load_take(number, take)
+                _load_take(number, take, files_folder is not None and take.composition == WITH_PICTURE)
             load_outings()
             load_spots()
     finally:

@@ -33,8 +33,8 @@ from lucid_ridge.runtime.web import (
     ServeError,
     forget_figures,
     listening_port,
-    start_forecast,
     start_server,
+    start_stand_in,
     start_worker,
     stop_server,
 )
@@ -56,8 +56,9 @@ class Plan:
     prepare: Prepare
     database_url: str | None = None
     forecast_url: str | None = None
-    simulated_forecast: bool = False
-    """Whether a forecast of our own is run."""
+    camera_url: str | None = None
+    stand_ins: bool = False
+    """Whether a simulated forecast and a simulated camera are run."""
     processes: int = 2
     threads: int = 8
     workers: int = 1
@@ -128,15 +129,19 @@ def _serve(plan: Plan, lock: Lock) -> int:
         kept = prepare_upgrade(url, plan.folder.files, plan.folder.backups, plan.object_store)
         if kept is not None:
             print(f"The database is brought up to this version. What it was is kept in {kept}.", flush=True)
-        forecast = plan.forecast_url
-        if plan.simulated_forecast:
-            weather_port = listening_port(DEFAULT_PORT + 100)
-            stack.callback(stop_server, start_forecast(weather_port))
-            forecast = f"http://127.0.0.1:{weather_port}"
+        if plan.stand_ins:
+            weather_port, camera_port = listening_port(DEFAULT_PORT + 100), listening_port(DEFAULT_PORT + 120)
+            stack.callback(stop_server, start_stand_in("forecast", weather_port))
+            stack.callback(stop_server, start_stand_in("camera", camera_port))
+            plan = replace(
+                plan,
+                forecast_url=f"http://127.0.0.1:{weather_port}",
+                camera_url=f"http://127.0.0.1:{camera_port}",
+            )
         if has_accounts(url):
             # Once people have accounts here, nobody comes in without one, from wherever it is reached.
             plan = replace(plan, reach=replace(plan.reach, accounts=True))
-        web = _Web(plan, lock, url, port, forecast, lambda: cluster is None or cluster.alive)
+        web = _Web(plan, lock, url, port, lambda: cluster is None or cluster.alive)
         stack.callback(web.stop)
         web.start()
         print(f"Lucid Ridge is ready: {web.address}   (Ctrl-C stops it)", flush=True)
@@ -162,10 +167,8 @@ def _tell_others(reach: Reach, port: int) -> None:
 class _Web:
     """The web server of a plan: started, and started again where it stopped by itself."""
 
-    def __init__(
-        self, plan: Plan, lock: Lock, url: str, port: int, forecast: str | None, database_runs: Callable[[], bool]
-    ) -> None:
-        self._plan, self._lock, self._url, self._port, self._forecast = plan, lock, url, port, forecast
+    def __init__(self, plan: Plan, lock: Lock, url: str, port: int, database_runs: Callable[[], bool]) -> None:
+        self._plan, self._lock, self._url, self._port = plan, lock, url, port
         self._database_runs = database_runs
         self._server: subprocess.Popen[bytes] | None = None
         self._since = 0.0
@@ -179,7 +182,7 @@ class _Web:
         plan, folder = self._plan, self._plan.folder
         self._since = time.monotonic()
         self._server = start_server(
-            self._url, self._port, folder.log, folder.files, plan.prepare, self._forecast, plan.processes, plan.threads,
+            self._url, self._port, folder.log, folder.files, plan.prepare, plan.forecast_url, plan.camera_url, plan.processes, plan.threads,
             plan.reach, workers=True, backups=folder.backups, brings_back=plan.database_url is None, object_store=plan.object_store, may_come=self._database_runs,
         )  # fmt: skip
         self._since = time.monotonic()
@@ -318,7 +321,7 @@ def _back_up_today(plan: Plan, url: str) -> None:
 def demo(port: int = DEFAULT_PORT, empty: bool = False) -> int:
     """Start with demo data (kept once loaded; none with *empty*), until interrupted."""
     folder = Folder.of_demo("empty" if empty else "demo")
-    return serve(Plan(folder, port, "migrate" if empty else "demo", simulated_forecast=True, moves=True))
+    return serve(Plan(folder, port, "migrate" if empty else "demo", stand_ins=True, moves=True))
 
 
 def serve_by(settings: Settings) -> int:
@@ -337,6 +340,7 @@ def plan_of(settings: Settings) -> Plan:
         "migrate",
         database_url=None if secret is None else _driver(secret.get_secret_value()),
         forecast_url=settings.forecast_url,
+        camera_url=settings.camera_url,
         processes=settings.processes,
         threads=settings.threads,
         workers=settings.workers,

@@ -62,6 +62,7 @@ class Settings(BaseSettings):
             description="store in which files lie, such as s3://bucket/lucid-ridge; none: the data folder alone",
         ),
     ] = None
+    camera_url: Annotated[str | None, Field(description="address of a camera; none: frames are taken by hand")] = None
     forecast_url: Annotated[str | None, Field(description="address of a forecast source; none: no forecast")] = None
     processes: Annotated[int, Field(ge=1, le=64, description="web processes")] = 2
     threads: Annotated[int, Field(ge=1, le=64, description="requests that each process answers at a time")] = 8

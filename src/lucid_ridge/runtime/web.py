@@ -1,4 +1,4 @@
-"""The web server, a worker and the simulated forecast as processes: started, waited for, stopped."""
+"""The web server, a worker, the simulated forecast and camera as processes: started, waited for, stopped."""
 
 from __future__ import annotations
 
@@ -62,6 +62,7 @@ def start_server(
     files: Path,
     prepare: Prepare = "nothing",
     forecast_url: str | None = None,
+    camera_url: str | None = None,
     processes: int = 2,
     threads: int = 8,
     reach: Reach = AT_HOME,
@@ -75,7 +76,7 @@ def start_server(
 
     *files* is the folder for files that people attach. *prepare* says what the server does with its database
     first: nothing, migrate it, or migrate it and load the demo into it where it is empty. *forecast_url* is the
-    address of a forecast source. With *workers* what goes on in the background is left to them;
+    address of a forecast source, *camera_url* of a camera. With *workers* what goes on in the background is left to them;
     *backups* is where they keep backups, *object_store* where files lie; *brings_back* says that whoever started the server
     puts a backup in the place of what is kept. It is waited for while
     *may_come* holds. It stops when the process that starts it ends, however that ends.
@@ -94,6 +95,7 @@ def start_server(
         "LUCID_RIDGE_THREADS_EACH": str(threads),
         "PROMETHEUS_MULTIPROC_DIR": str(_figures(log)),
         **({"LUCID_RIDGE_FORECAST": forecast_url} if forecast_url else {}),
+        **({"LUCID_RIDGE_CAMERA": camera_url} if camera_url else {}),
     }
     https = []
     if reach.certificate is not None:
@@ -178,16 +180,16 @@ def start_worker(
         )  # fmt: skip
 
 
-def start_forecast(port: int) -> subprocess.Popen[bytes]:
-    """Start the simulated forecast on loopback; it is asked only once somebody looks at a day."""
+def start_stand_in(name: Literal["forecast", "camera"], port: int) -> subprocess.Popen[bytes]:
+    """Start a simulated forecast or camera on loopback; nobody waits for it: it is asked only once somebody wants it."""
     return subprocess.Popen(
-        [*WITH_PARENT, sys.executable, "-m", "lucid_ridge.standins.forecast", "--port", str(port)],
+        [*WITH_PARENT, sys.executable, "-W", "ignore", "-m", f"lucid_ridge.standins.{name}", "--port", str(port)],
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
     )  # fmt: skip
 
 
 def stop_server(server: subprocess.Popen[bytes]) -> None:
-    """Stop gunicorn and its processes, a worker, or the simulated forecast."""
+    """Stop gunicorn and its processes, a worker, or a stand-in."""
     if server.poll() is None:
         server.terminate()
         try:

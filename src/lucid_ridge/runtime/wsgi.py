@@ -35,6 +35,7 @@ application = create_app(
         files_folder=_files,
         web_folder=_root / "web" / "dist",
         forecast_url=os.environ.get("LUCID_RIDGE_FORECAST"),
+        camera_url=os.environ.get("LUCID_RIDGE_CAMERA"),
         document=_root / "docs" / "openapi.json",
         valley=DemoValley(_url, _files),
         workers=bool(os.environ.get("LUCID_RIDGE_WORKERS")),

@@ -7,6 +7,7 @@ import type { PlannedFrame, SequenceOut } from "../api/types";
 import { SequenceStrip } from "../instruments/SequenceStrip";
 import { ThemeButton } from "../theme/ThemeChoice";
 import { Before } from "./Before";
+import { CameraPanel } from "./CameraPanel";
 import { makeClock } from "./clock";
 import { FaultSheet } from "./FaultSheet";
 import { FinishTake } from "./FinishTake";
@@ -15,6 +16,7 @@ import { HoldButton } from "./HoldButton";
 import { withInstead } from "./instead";
 import { Row } from "./Row";
 import { keepAwake, setSound, soundOn } from "./signals";
+import { useCamera } from "./useCamera";
 import { recall, useCarryOut } from "./useCarryOut";
 import { useNextKey } from "./useNextKey";
 
@@ -87,17 +89,25 @@ function Countdown({ run, frame, noted }: { run: Run; frame: PlannedFrame; noted
   );
 }
 
-function Acts({ run, left, onFault }: { run: Run; left: boolean; onFault: () => void }) {
+interface ActsProps {
+  run: Run;
+  left: boolean;
+  onStop: () => void;
+  onRepeat: () => void;
+  onFault: () => void;
+}
+
+function Acts({ run, left, onStop, onRepeat, onFault }: ActsProps) {
   const { phase, running, progress } = run;
   return (
     <>
       {running ? (
         phase === "open" ? (
-          <HoldButton variant="solid" size="xl" bg="rust" color="onRust" onHeld={run.stop} mb="10px" w="100%">
+          <HoldButton variant="solid" size="xl" bg="rust" color="onRust" onHeld={onStop} mb="10px" w="100%">
             Hold to stop and note
           </HoldButton>
         ) : (
-          <Button variant="solid" size="xl" bg="rust" color="onRust" onClick={run.stop} mb="10px" w="100%">
+          <Button variant="solid" size="xl" bg="rust" color="onRust" onClick={onStop} mb="10px" w="100%">
             {phase === "timer" ? "Cancel" : "Do not wait"}
           </Button>
         )
@@ -107,7 +117,7 @@ function Acts({ run, left, onFault }: { run: Run; left: boolean; onFault: () => 
         </Button>
       )}
       <Flex gap="10px" direction={left ? "row-reverse" : "row"}>
-        <Button size="lg" h="52px" flex="1" onClick={run.repeat} disabled={running || progress.index === 0}>
+        <Button size="lg" h="52px" flex="1" onClick={onRepeat} disabled={running || progress.index === 0}>
           Repeat
         </Button>
         <Button size="lg" h="52px" flex="1" onClick={onFault}>
@@ -135,6 +145,7 @@ export function CarryOut({ sequence: planned }: { sequence: SequenceOut }) {
   const [noted, setNoted] = useState({ at: -1, text: "" });
   const [sound, hearSound] = useState(soundOn);
   const hands = useHands();
+  const camera = useCamera(sequence, run);
   const go = useNavigate();
   const { phase, frame, progress, running } = run;
   useAwake(phase !== "before" && phase !== "finished");
@@ -246,7 +257,20 @@ export function CarryOut({ sequence: planned }: { sequence: SequenceOut }) {
             </Box>
           ) : null}
           <Box flex="1" />
-          <Acts run={run} left={hands.left} onFault={() => setFaulting(true)} />
+          <CameraPanel camera={camera} count={plan.sequence.frames.length} running={running} />
+          <Acts
+            run={run}
+            left={hands.left}
+            onStop={() => {
+              if (phase === "open") camera.stop();
+              run.stop();
+            }}
+            onRepeat={() => {
+              camera.pause();
+              run.repeat();
+            }}
+            onFault={() => setFaulting(true)}
+          />
         </>
       )}
       {/* While the shutter is open nothing leads away: the countdown is heard on this page alone. */}

@@ -13,11 +13,10 @@ from sqlalchemy import false, func, select, text
 from sqlalchemy.orm import Session
 
 from lucid_ridge import VERSION
+from lucid_ridge.app.archives.pictured import PICTURED
 from lucid_ridge.app.archives.records import ALL, OF_A_PERSON, Kind, as_json
 from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.files import fetched
-from lucid_ridge.app.photographs import files as photograph_files
-from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.operations import shapes
@@ -25,14 +24,14 @@ from lucid_ridge.formats.geography import write_geojson
 from lucid_ridge.formats.sealed import Form, Manifest, sealed
 
 PLACES = "places.geojson"
-ADDED = frozenset({"outings", "spots", "practice"})
+ADDED = frozenset({"outings", "spots", "practice", "pictures"})
 """Kinds that archives of earlier versions do not hold."""
 FORM = Form(
     "lucid-ridge-archive",
     1,
     "archive",
     frozenset({PLACES, *(kind.part for kind in ALL if kind.name not in ADDED)}),
-    ("terrain/", "photographs/"),
+    ("terrain/", *(f"{name}/" for name in PICTURED)),
     largest=20 * 1000**3,
     optional=frozenset(kind.part for kind in ALL if kind.name in ADDED),
 )
@@ -119,11 +118,11 @@ def _files(session: Session, only: Only | None) -> list[tuple[str, Path]]:
         .where(TerrainRow.state == "ready", *_chosen(kinds["terrains"], only))
         .order_by(TerrainRow.id)
     ).all()
-    names = session.scalars(
-        select(PhotographRow.file_name).where(*_chosen(kinds["photographs"], only)).order_by(PhotographRow.id)
-    ).all()
-    pictures = photograph_files.folder() if names else Path()
+    pictures: list[tuple[str, Path]] = []
+    for name, (table, folder) in PICTURED.items():
+        chosen = select(table.file_name).where(*_chosen(kinds[name], only)).order_by(table.id)
+        pictures += [(f"{name}/{one}", folder.path() / one) for one in session.scalars(chosen)]
     return [
         *((f"terrain/{one.hex}.tif", terrain_files.kept(one)) for one in terrains),
-        *((f"photographs/{name}", pictures / name) for name in names),
+        *pictures,
     ]

@@ -14,6 +14,7 @@ from sqlalchemy.exc import DBAPIError, OperationalError
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.archives.export import ADDED, FORM, Told
+from lucid_ridge.app.archives.pictured import PICTURED
 from lucid_ridge.app.archives.records import (
     ALL,
     KINDS,
@@ -28,9 +29,8 @@ from lucid_ridge.app.editing import claimed, database, owner
 from lucid_ridge.app.files import drop, keep
 from lucid_ridge.app.jobs import operations as jobs
 from lucid_ridge.app.jobs.operations import PASSING
-from lucid_ridge.app.photographs import files as photograph_files
+from lucid_ridge.app.photographs.files import file_name, shown_name
 from lucid_ridge.app.photographs.pictures import ENDINGS
-from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.formats.aside import read_aside
@@ -43,7 +43,7 @@ _MOST_RECORDS = 256 * 1024 * 1024
 _AT_A_TIME = 500
 _ONE_AT_A_TIME = 0x1D6E0001
 """The lock that imports hold while they put things in; any number that nothing else locks."""
-_WITH_FILES: dict[str, type[TerrainRow] | type[PhotographRow]] = {"terrains": TerrainRow, "photographs": PhotographRow}
+_WITH_FILES = {"terrains": TerrainRow, **{name: table for name, (table, _) in PICTURED.items()}}
 
 
 @dataclass
@@ -60,12 +60,12 @@ class _Archive:
         """The file of a terrain."""
         return self.folder / "terrain" / f"{row['id'].hex}.tif"
 
-    def picture(self, row: Row) -> Path:
-        """The file of a photograph."""
-        return self.folder / "photographs" / str(row["file_name"])
+    def picture(self, kind: str, row: Row) -> Path:
+        """The file of a photograph or a picture."""
+        return self.folder / kind / str(row["file_name"])
 
     def small_copy(self, row: Row) -> Path:
-        """The small copy of a photograph, made while it was looked at."""
+        """The small copy of one, made while it was looked at."""
         return self.folder / f"{row['id'].hex}.shown"
 
 
@@ -133,7 +133,7 @@ def _check_references(rows: dict[str, list[Row]]) -> None:
             raise SealedError(f"{kind.part} holds a {kind.what} twice.")
         for column, other in references(kind).items():
             for number, row in enumerate(rows[kind.name], 1):
-                if row[column] not in ids[other]:
+                if row[column] is not None and row[column] not in ids[other]:
                     raise SealedError(f"{kind.part}, {kind.what} {number}: {column}: it refers to what is not in it.")
     for kind in OF_A_PERSON:
         if len(rows[kind.name]) > 1:
@@ -142,25 +142,26 @@ def _check_references(rows: dict[str, list[Row]]) -> None:
 
 def _check_files(archive: _Archive, told: Told) -> None:
     """See that every file is what its record says; pictures are read, heights are looked at before they are."""
-    expected = {f"photographs/{row['file_name']}" for row in archive["photographs"]}
+    expected = {f"{kind}/{row['file_name']}" for kind in PICTURED for row in archive[kind]}
     expected |= {f"terrain/{row['id'].hex}.tif" for row in archive["terrains"]}
     found = {
         one.relative_to(archive.folder).as_posix()
-        for name in ("photographs", "terrain")
+        for name in (*PICTURED, "terrain")
         for one in (archive.folder / name).rglob("*")
         if one.is_file()
     }
     for extra in sorted(found - expected):
         raise SealedError(f"{extra} belongs to no record in it.")
     whole = len(found)
-    for number, row in enumerate(archive["photographs"]):
+    pictured = [(kind, row) for kind in PICTURED for row in archive[kind]]
+    for number, (kind, row) in enumerate(pictured):
         if number % 10 == 0:
             told("looking at pictures and terrain", number, whole)
-        picture = archive.picture(row)
+        picture = archive.picture(kind, row)
         if row["file_name"] != _file_name(row, row["id"]):
-            raise SealedError(f"photographs/{row['file_name']!r} is no name that a photograph has here.")
+            raise SealedError(f"{kind}/{row['file_name']!r} is no name that a picture has here.")
         if picture.is_file():
-            archive.small_copy(row).write_bytes(_shown(picture, row))
+            archive.small_copy(row).write_bytes(_shown(kind, picture, row))
     for row in archive["terrains"]:
         heights = archive.heights(row)
         if row["state"] == "ready" and heights.is_file():
@@ -170,8 +171,8 @@ def _check_files(archive: _Archive, told: Told) -> None:
                 raise SealedError(f"terrain/{heights.name}: {error}") from None
 
 
-def _shown(picture: Path, row: Row) -> bytes:
-    name = f"photographs/{row['file_name']}"
+def _shown(kind: str, picture: Path, row: Row) -> bytes:
+    name = f"{kind}/{row['file_name']}"
     if picture.stat().st_size != row["size_bytes"] or row["size_bytes"] > LARGEST_BYTES:
         raise SealedError(f"{name} has another size than its record says.")
     try:
@@ -183,10 +184,10 @@ def _shown(picture: Path, row: Row) -> bytes:
     return read.shown
 
 
-def _file_name(row: Row, photograph_id: UUID) -> str:
-    """The name under which the file of a photograph is kept, under another id too."""
+def _file_name(row: Row, record_id: UUID) -> str:
+    """The name under which a picture is kept, under another id too."""
     stem = str(row["file_name"]).removesuffix(ENDINGS[row["media_type"]]).removesuffix(row["id"].hex)
-    return photograph_files.file_name(photograph_id, f"{stem}.x", row["media_type"])
+    return file_name(record_id, f"{stem}.x", row["media_type"])
 
 
 def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
@@ -195,9 +196,9 @@ def _put_in(archive: _Archive, told: Told, finish: Finish) -> Taken:
             # One after the other: the second of two with the same ids sees what the first has put in. What they write has
             # names made of ids, so that whoever takes files away again must still hold the lock.
             session.execute(select(func.pg_advisory_xact_lock(_ONE_AT_A_TIME)))
-            for kind in ("terrains", "photographs"):
-                for row in archive[kind]:
-                    claimed(session, _WITH_FILES[kind], row["id"])
+            for name, table in _WITH_FILES.items():
+                for row in archive[name]:
+                    claimed(session, table, row["id"])
             written: list[Path] = []
             try:
                 taken = _fitted(session, archive)
@@ -274,7 +275,7 @@ def _carried(kind: Kind, row: Row, moved: dict[UUID, UUID], renamed: dict[str, s
         elif renamed and isinstance(value, dict | list):
             value = _renamed(value, renamed)
         carried[column.name] = value
-    if kind.name == "photographs":
+    if kind.name in PICTURED:
         carried["file_name"] = _file_name(row, carried["id"])
     if kind.name == "terrains" and carried["state"] == "importing":
         carried |= {"state": "failed", "problem": "It was just being imported when this archive was written."}
@@ -297,12 +298,13 @@ def _write_files(archive: _Archive, moved: dict[UUID, UUID], written: list[Path]
             target = terrain_files.kept(moved[row["id"]])
             written.append(target)
             keep(archive.heights(row), target)
-    for row in archive["photographs"]:
-        if row["id"] in moved and archive.picture(row).is_file():
-            fresh = moved[row["id"]]
-            for name, lies in (
-                (_file_name(row, fresh), archive.picture(row)),
-                (photograph_files.shown_name(fresh), archive.small_copy(row)),
-            ):
-                written.append(photograph_files.folder() / name)
-                keep(lies, photograph_files.folder() / name)
+    for kind, (_, folder) in PICTURED.items():
+        for row in archive[kind]:
+            if row["id"] in moved and archive.picture(kind, row).is_file():
+                fresh = moved[row["id"]]
+                for name, lies in (
+                    (_file_name(row, fresh), archive.picture(kind, row)),
+                    (shown_name(fresh), archive.small_copy(row)),
+                ):
+                    written.append(folder.path() / name)
+                    keep(lies, folder.path() / name)

@@ -27,6 +27,8 @@ from lucid_ridge.app.outings.documents import OUTING
 from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.photographs.pictures import ENDINGS
 from lucid_ridge.app.photographs.tables import PhotographRow
+from lucid_ridge.app.pictures.documents import FACTS
+from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.places.saved import core_place, notes_of
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.practice.operations import PRACTICE
@@ -68,6 +70,11 @@ def _photograph(row: Any) -> None:
         raise ValueError(f"{row.media_type} is no kind of picture that is read here")
 
 
+def _picture(row: Any) -> None:
+    _photograph(row)
+    FACTS.read(row.document)
+
+
 @dataclass(frozen=True)
 class Kind:
     """One kind of record: what people call it, its table, and what else must hold of a row of it."""
@@ -93,6 +100,7 @@ KINDS = (
     Kind("photographs", "photograph", PhotographRow, _photograph),
     Kind("sequences", "sequence", SequenceRow, lambda row: PLAN.read(row.document)),
     Kind("takes", "take", Take, lambda row: TAKEN.read(row.document)),
+    Kind("pictures", "picture", PictureRow, _picture),
     Kind("outings", "outing", OutingRow, lambda row: OUTING.read(row.document)),
     Kind("spots", "measurement", SpotRow, lambda row: SPOT.read(row.document)),
 )

@@ -18,7 +18,7 @@ from lucid_ridge.formats.sealed import SealedError
 _PLURAL = {
     "kit item": "kit items", "terrain": "terrains", "place": "places", "mark or path": "marks and paths",
     "composition": "compositions", "variant": "variants", "photograph": "photographs", "sequence": "sequences",
-    "take": "takes", "outing": "outings", "measurement": "measurements",
+    "take": "takes", "picture": "pictures", "outing": "outings", "measurement": "measurements",
 }  # fmt: skip
 
 

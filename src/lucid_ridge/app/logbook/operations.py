@@ -31,6 +31,7 @@ from lucid_ridge.app.logbook.schemas import (
 )
 from lucid_ridge.app.logbook.tables import WITH_FAULTS, Take
 from lucid_ridge.app.paging import cut, read_cursor
+from lucid_ridge.app.pictures.operations import belong
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.reports.figures import aperture_text, duration_text, iso_text, shutter_text
@@ -126,6 +127,7 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
         )
         session.add(row)
         session.flush()
+        belong(session, row.id, sequence.id, new.started_at)
         return present(session, row), True
 
 

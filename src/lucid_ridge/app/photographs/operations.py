@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import claimed, database, find, owner
-from lucid_ridge.app.photographs import files
+from lucid_ridge.app.photographs.files import REFERENCE, file_name, shown_name
 from lucid_ridge.app.photographs.pictures import LARGEST_BYTES, MOST_PIXELS, read_picture
 from lucid_ridge.app.photographs.schemas import PhotographOut, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
@@ -61,9 +61,9 @@ def attach(composition_id: UUID, photograph_id: UUID, name: str, data: bytes) ->
         if kept is not None:
             return present(kept), False
     picture = read_picture(data)
-    kept_as = files.file_name(photograph_id, name, picture.media_type)
-    files.write(kept_as, data)
-    files.write(files.shown_name(photograph_id), picture.shown)
+    kept_as = file_name(photograph_id, name, picture.media_type)
+    REFERENCE.write(kept_as, data)
+    REFERENCE.write(shown_name(photograph_id), picture.shown)
     with database().transaction() as session:
         kept = _kept(session, composition_id, photograph_id)
         if kept is not None:
@@ -98,7 +98,7 @@ def picture(photograph_id: UUID, whole: bool) -> tuple[bytes, str, str]:
     with database().transaction() as session:
         row = find(session, PhotographRow, photograph_id, "photograph")
         media_type, name = row.media_type, row.file_name
-    data = files.read(name if whole else files.shown_name(photograph_id))
+    data = REFERENCE.read(name if whole else shown_name(photograph_id))
     if data is None:
         raise NotFound("photograph's file")
     return data, media_type if whole else "image/jpeg", name

@@ -114,6 +114,16 @@ def settings_of(state: State, shot: Shot) -> str:
     return f"{aperture_text(shot.aperture_n)}, {shutter_text(shot.shutter_s)}, ISO {iso_text(shot.iso)}, focus {focus}"
 
 
+def mishaps_offered(state: State, planned: tuple[Shot, ...]) -> tuple[MishapOffered, ...]:
+    """What can go wrong in a sequence, in words."""
+    return tuple(
+        MishapOffered(
+            kind=kind, name=MISHAPS[kind][0], meaning=MISHAPS[kind][1], size=USUAL_SIZE[kind], unit=MISHAPS[kind][2]
+        )
+        for kind in possible(state, planned)
+    )
+
+
 def rehearsal_report(state: State, mishaps: tuple[Mishap, ...] = ()) -> RehearsalReport:
     """The frames that can be drawn of a scene, in their order."""
     planned = shots = shots_of(state)
@@ -141,12 +151,7 @@ def rehearsal_report(state: State, mishaps: tuple[Mishap, ...] = ()) -> Rehearsa
         ),
         count=len(shots),
         invented=(*INVENTED, *told),
-        mishaps=tuple(
-            MishapOffered(
-                kind=kind, name=MISHAPS[kind][0], meaning=MISHAPS[kind][1], size=USUAL_SIZE[kind], unit=MISHAPS[kind][2]
-            )
-            for kind in possible(state, planned)
-        ),
+        mishaps=mishaps_offered(state, planned),
         shutters=_shutters(state.exposure.settings.shutter_s) if waters else (),
         apertures=tuple(
             _step(aperture_text, on_third(k, "aperture"))

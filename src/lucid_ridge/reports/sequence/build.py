@@ -135,6 +135,7 @@ def _frame(
         aim="" if timed.panel is None else f"{timed.panel.azimuth_deg:.1f}°, {degrees_text(timed.panel.pitch_deg, 1)}",
         bulb=timed.by_hand,
         goes_on=not timed.starts_burst,
+        hands_off=not (timed.turning or timed.first or action),
         timer_s=timed.timer_s,
         exposure_s=timed.shutter_s,
         dark_frame_s=timed.dark_frame_s,

@@ -13,7 +13,8 @@ class PlannedFrame:
     """One frame: what to set, what changed since the frame before, and how long it all takes.
 
     ``changed`` names the rows (aim, focus, filters, aperture, shutter, iso) to set anew. ``goes_on`` says
-    that the body takes this frame by itself after the one before.
+    that the body takes this frame by itself after the one before, ``hands_off`` that a camera which is told what to set needs
+    nobody's hands before it.
     """
 
     number: int
@@ -34,6 +35,7 @@ class PlannedFrame:
     aim: str = ""
     bulb: bool
     goes_on: bool = False
+    hands_off: bool = False
     layer: LayerPurpose | None = None
     panel_number: int = 1
     panel_count: int = 1

@@ -1,0 +1,1 @@
+"""The camera that can be told to take a sequence's frames."""

@@ -1,0 +1,203 @@
+"""What can be done with pictures that came back."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from uuid import UUID
+
+from PIL import Image
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.database import now
+from lucid_ridge.app.editing import check_version, claimed, database, find, owner
+from lucid_ridge.app.paging import page
+from lucid_ridge.app.photographs.files import CAME_BACK, file_name, shown_name
+from lucid_ridge.app.photographs.pictures import read_picture
+from lucid_ridge.app.pictures.documents import FACTS
+from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged
+from lucid_ridge.app.pictures.tables import PictureRow
+from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.formats.photographs import Facts
+from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
+
+SMALL_PX = 360
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The frame of a sequence that a picture is of."""
+
+    sequence_id: UUID
+    number: int
+
+
+def settings_text(facts: Facts) -> str:
+    """What a picture was taken with, as far as it tells."""
+    told = [
+        None if facts.f_number is None else aperture_text(facts.f_number),
+        None if facts.exposure_s is None else shutter_text(facts.exposure_s),
+        None if facts.iso is None else f"ISO {iso_text(facts.iso)}",
+        None if facts.focal_length_mm is None else f"{facts.focal_length_mm:g} mm",
+    ]
+    return ", ".join(one for one in told if one is not None)
+
+
+def present(row: PictureRow) -> BroughtPicture:
+    """The picture as the API shows it."""
+    facts = FACTS.read(row.document)
+    return BroughtPicture.model_validate(
+        {
+            "settings": settings_text(facts),
+            "taken_text": row.taken_at.astimezone(UTC).strftime("%-d %B %Y, %H:%M:%S"),
+            **{
+                name: getattr(row, name)
+                for name in BroughtPicture.model_fields
+                if name not in ("settings", "taken_text")
+            },
+        }
+    )
+
+
+def _clock(facts: Facts) -> datetime:
+    """What the camera's clock showed, told as UTC where it told no zone; now where it told nothing."""
+    taken = facts.taken or now()
+    return taken.replace(tzinfo=UTC) if taken.tzinfo is None else taken
+
+
+def _here(session: Session, picture_id: UUID, digest: str) -> PictureRow | None:
+    """The picture that is here already: under this id, or the same file under another."""
+    kept = claimed(session, PictureRow, picture_id)
+    if kept is not None:
+        if kept.owner_id != owner():
+            raise Refused("/id", "A record with this id exists already; use another id.")
+        return kept
+    session.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(f"{owner()}{digest}", 0))))
+    return session.scalars(
+        select(PictureRow)
+        .where(PictureRow.owner_id == owner(), PictureRow.sha256 == digest, PictureRow.deleted_at.is_(None))
+        .limit(1)
+    ).one_or_none()
+
+
+def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -> tuple[BroughtPicture, bool]:
+    """Keep a picture; whether it is new. One that is here already, whatever it is called, is not kept twice.
+
+    Raises
+    ------
+    Refused
+        If it is nothing that is read here.
+
+    """
+    digest = hashlib.sha256(data).hexdigest()
+    with database().transaction() as session:
+        known = _here(session, picture_id, digest)
+        if known is not None:
+            return present(known), False
+    read = read_picture(data)
+    kept_as = file_name(picture_id, name, read.media_type)
+    CAME_BACK.write(kept_as, data)
+    CAME_BACK.write(shown_name(picture_id), read.shown)
+    with database().transaction() as session:
+        known = _here(session, picture_id, digest)
+        if known is not None:
+            return present(known), False
+        row = PictureRow(
+            id=picture_id,
+            owner_id=owner(),
+            name=name[:80],
+            sequence_id=frame.sequence_id if frame else None,
+            number=frame.number if frame else None,
+            taken_at=_clock(read.facts),
+            file_name=kept_as,
+            media_type=read.media_type,
+            size_bytes=len(data),
+            width_px=read.width_px,
+            height_px=read.height_px,
+            sha256=digest,
+            document=FACTS.write(read.facts),
+        )
+        session.add(row)
+        session.flush()
+        return present(row), True
+
+
+def one(picture_id: UUID) -> BroughtPicture | None:
+    """A picture; None where there is none."""
+    with database().transaction() as session:
+        row = session.get(PictureRow, picture_id)
+        return present(row) if row is not None and row.owner_id == owner() else None
+
+
+def listed(query: BroughtQuery) -> BroughtPictures:
+    """Pictures in the order in which they were taken."""
+    mine = [PictureRow.owner_id == owner(), PictureRow.deleted_at.is_(None)]
+    chosen = select(PictureRow).where(*mine)
+    if query.take_id is not None:
+        chosen = chosen.where(PictureRow.take_id == query.take_id)
+    if query.loose:
+        chosen = chosen.where(PictureRow.take_id.is_(None))
+    columns = {"cursor_taken": PictureRow.taken_at, "cursor_id": PictureRow.id}
+    with database().transaction() as session:
+        rows, following = page(session, chosen, query, columns, (datetime.fromisoformat, UUID))
+        loose = session.scalars(
+            select(func.count()).select_from(PictureRow).where(*mine, PictureRow.take_id.is_(None))
+        ).one()
+        return BroughtPictures(pictures=[present(row[0]) for row in rows], next=following, loose=loose)
+
+
+def judge(picture_id: UUID, judged: PictureJudged) -> BroughtPicture:
+    """Save how good a picture is over the version that was judged."""
+    with database().transaction() as session:
+        row = find(session, PictureRow, picture_id, "picture")
+        check_version(row, judged.version, "picture", present)
+        row.rating, row.verdict = judged.rating, judged.verdict
+        row.version += 1
+        session.flush()
+        return present(row)
+
+
+def belong(session: Session, take_id: UUID, sequence_id: UUID, since: datetime) -> None:
+    """Give a take the pictures that the camera took of its sequence since it began."""
+    rows = session.scalars(
+        select(PictureRow).where(
+            PictureRow.owner_id == owner(),
+            PictureRow.sequence_id == sequence_id,
+            PictureRow.take_id.is_(None),
+            PictureRow.created_at >= since,
+        )
+    )
+    for row in rows:
+        row.take_id = take_id
+
+
+def file(picture_id: UUID, size: str) -> tuple[bytes, str, str]:
+    """Bytes, media type and file name: of the file as it came, of a copy for the screen, or of a small one.
+
+    Raises
+    ------
+    NotFound
+        If there is no such picture, or its file was taken out of the folder.
+
+    """
+    with database().transaction() as session:
+        row = find(session, PictureRow, picture_id, "picture")
+        media_type, name = row.media_type, row.file_name
+    data = CAME_BACK.read(name if size == "file" else shown_name(picture_id))
+    if data is None:
+        raise NotFound("picture's file")
+    if size == "small":
+        data = _small(data)
+    return data, media_type if size == "file" else "image/jpeg", name
+
+
+def _small(shown: bytes) -> bytes:
+    image = Image.open(io.BytesIO(shown), formats=["JPEG"])
+    image.draft("RGB", (SMALL_PX, SMALL_PX))
+    image.thumbnail((SMALL_PX, SMALL_PX), reducing_gap=2.0)
+    made = io.BytesIO()
+    image.save(made, "JPEG", quality=80)
+    return made.getvalue()

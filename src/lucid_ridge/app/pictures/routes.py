@@ -1,0 +1,86 @@
+"""Routes of pictures. A picture is sent as the bytes of its file."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from flask import Response, request
+
+from lucid_ridge.app import editing
+from lucid_ridge.app.bodies import IdPath
+from lucid_ridge.app.describing import Feature
+from lucid_ridge.app.photographs.pictures import ENDINGS, KINDS, LARGEST_BYTES
+from lucid_ridge.app.photographs.schemas import NameQuery
+from lucid_ridge.app.pictures import operations
+from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged, PictureKept
+from lucid_ridge.app.pictures.tables import PictureRow
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, STALE, file_answer, json_response, no_content
+from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
+
+feature = Feature("pictures", __name__, "/api/pictures")
+
+_PICTURE = file_answer(ENDINGS, "The picture")
+
+
+@feature.get("", responses={200: BroughtPictures, "422": INVALID["422"]})
+def list_pictures(query: BroughtQuery) -> Response:
+    """Pictures that came back, in the order in which they were taken."""
+    return json_response(operations.listed(query))
+
+
+@feature.put(
+    "/<uuid:id>",
+    responses={200: PictureKept, 201: PictureKept, **INVALID, **UPLOAD},
+    openapi_extensions=bytes_body(KINDS),
+)
+def bring_picture(path: IdPath, query: NameQuery) -> Response:
+    """Bring a picture in, sent as the bytes of its file. One that is here already is not kept twice."""
+    expect_file(KINDS, LARGEST_BYTES, "a photograph", "save it smaller and try again")
+    made, is_new = operations.keep(path.id, query.name, request.get_data())
+    return json_response(PictureKept(picture=made, known=not is_new), 201 if is_new else 200)
+
+
+@feature.put("/<uuid:id>/judged", responses={200: BroughtPicture, **INVALID, **MISSING, **STALE})
+def judge_picture(path: IdPath, body: PictureJudged) -> Response:
+    """Save how good a picture is."""
+    return json_response(operations.judge(path.id, body))
+
+
+def _sent(picture_id: UUID, size: str) -> Response:
+    data, media_type, name = operations.file(picture_id, size)
+    response = Response(data, content_type=media_type)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    if size == "file":
+        response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return response
+
+
+@feature.get("/<uuid:id>/file", responses={**_PICTURE, **MISSING})
+def read_picture_file(path: IdPath) -> Response:
+    """The picture as it came."""
+    return _sent(path.id, "file")
+
+
+@feature.get("/<uuid:id>/shown", responses={**_PICTURE, **MISSING})
+def show_picture(path: IdPath) -> Response:
+    """A copy small enough for the screen, turned upright."""
+    return _sent(path.id, "shown")
+
+
+@feature.get("/<uuid:id>/small", responses={**_PICTURE, **MISSING})
+def show_picture_small(path: IdPath) -> Response:
+    """A small copy for a contact sheet, turned upright."""
+    return _sent(path.id, "small")
+
+
+@feature.delete("/<uuid:id>", responses={**EMPTY, **MISSING})
+def delete_picture(path: IdPath) -> Response:
+    """Take a picture out; its file stays for a while and it can be restored."""
+    editing.delete(PictureRow, path.id, "picture")
+    return no_content()
+
+
+@feature.post("/<uuid:id>/restore", responses={200: BroughtPicture, **MISSING})
+def restore_picture(path: IdPath) -> Response:
+    """Bring a picture that was taken out back."""
+    return json_response(editing.restore(PictureRow, path.id, "picture", operations.present))

@@ -1,0 +1,46 @@
+"""Pictures that came back."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ForeignKey, Index, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from lucid_ridge.app.database import Base, Editable, checks
+
+
+class PictureRow(Editable, Base):
+    """A picture; the file is kept as it came, see `CAME_BACK`. What it tells of itself is in the document.
+
+    ``taken_at`` is what the camera's clock showed, as if that were UTC where no zone is told. ``sequence_id`` and ``number`` are
+    the frame that it is of, ``take_id`` the take; none while nobody knows. ``sha256`` is of the file.
+    """
+
+    __tablename__ = "pictures"
+    __table_args__ = (
+        *checks(
+            size="size_bytes > 0 AND width_px > 0 AND height_px > 0",
+            rating="rating BETWEEN 0 AND 5",
+            verdict="verdict IN ('keep', 'reject')",
+            number="number >= 1",
+        ),
+        Index("ix_pictures_owner_id_sha256", "owner_id", "sha256"),
+        Index("ix_pictures_owner_id_taken_at_id", "owner_id", "taken_at", "id"),
+    )
+
+    sequence_id: Mapped[UUID | None] = mapped_column(ForeignKey("sequences.id"), index=True)
+    take_id: Mapped[UUID | None] = mapped_column(ForeignKey("takes.id"), index=True)
+    number: Mapped[int | None]
+    taken_at: Mapped[datetime]
+    file_name: Mapped[str] = mapped_column(String(160))
+    media_type: Mapped[str] = mapped_column(String(40))
+    size_bytes: Mapped[int]
+    width_px: Mapped[int]
+    height_px: Mapped[int]
+    sha256: Mapped[str] = mapped_column(String(64))
+    rating: Mapped[int | None]
+    verdict: Mapped[str | None] = mapped_column(String(8))
+    document: Mapped[dict[str, Any]]
