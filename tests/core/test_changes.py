@@ -21,6 +21,7 @@ from lucid_ridge.core.changes.kinds import (
     SetCompensation,
     SetHandHeld,
     SetLock,
+    SetTimer,
     SetTo,
     TakeBracket,
     TakeSlices,
@@ -133,6 +134,7 @@ def test_locks_go_on_and_off_once():
 
 def test_switches():
     assert after(SetBulb(on=True)).settings.bulb
+    assert after(SetTimer(seconds=5)).settings.timer_s == 5
     assert after(SetHandHeld(on=True)).hand_held
     assert after(SetCompensation(stops=-1)).settings.compensation_stops == -1
     assert after(ChooseStandard(standard="pixel")).wants.sharpness_standard == "pixel"

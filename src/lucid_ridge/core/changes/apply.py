@@ -27,6 +27,7 @@ from lucid_ridge.core.changes.kinds import (
     SetCompensation,
     SetHandHeld,
     SetLock,
+    SetTimer,
     SetTo,
     TakeBracket,
     TakeLayers,
@@ -199,6 +200,8 @@ def apply_change(composition: Composition, kit: Kit, change: Change) -> Composit
             return replace(composition, moment_utc=change.moment_utc)
         case SetBulb():
             return replace(composition, settings=replace(composition.settings, bulb=change.on))
+        case SetTimer():
+            return replace(composition, settings=replace(composition.settings, timer_s=change.seconds))
         case SetCompensation():
             return replace(composition, settings=replace(composition.settings, compensation_stops=change.stops))
         case SetHandHeld():

@@ -125,6 +125,14 @@ class SetBulb:
 
 
 @record
+class SetTimer:
+    """Wait so many seconds between the press and the frame."""
+
+    kind: Literal["timer"] = "timer"
+    seconds: Annotated[float, Ge(0), Le(60)]
+
+
+@record
 class SetHandHeld:
     """Take the camera in hand, or put it on the support."""
 
@@ -165,7 +173,7 @@ class FitToKit:
 
 
 Change = (
-    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetHandHeld | SetCompensation | ChooseStandard | SetLock | FitToKit
+    Nudge | SetTo | PutOn | TurnPolariser | MountGear | SetMagnification | SetFramedWidth | TakeSlices | TakeBracket | TakeLayers | ReadSpot | ReadMeter | GoTo | SetBulb | SetTimer | SetHandHeld | SetCompensation | ChooseStandard | SetLock | FitToKit
     | SpanPanorama | SetPhotographLens | SetHeight | StandAt | Step | AimToward | Aim | TurnAim | Level | Hold | SetCrop | MoveElement | PutElement
     | PointElement | ShapeElement
 )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Reading what came back: how frames lie to each other, where each was focused, what is clipped, shaken or off."""

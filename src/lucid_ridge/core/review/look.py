@@ -1,0 +1,266 @@
+"""What the pictures of a take show, beside what was planned."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import groupby, pairwise
+from typing import Literal
+
+import cv2
+import numpy as np
+
+from lucid_ridge.core.records import record
+from lucid_ridge.core.review.alignment import LEAST_SHARE, Alignment, agreeing, fit
+from lucid_ridge.core.review.brightness import Clipping, brighter_stops, clipping_of
+from lucid_ridge.core.review.focusing import LEAST_FRAMES, where_focused
+from lucid_ridge.core.review.plan import Plan, PlannedPicture
+from lucid_ridge.core.review.shaking import MOST_MOVING, Shake, shake_of
+from lucid_ridge.core.review.tiles import TILE_PX, Grey, Offsets, Picture, fitted, grey_of, offsets_between
+
+FindingKind = Literal[
+    "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
+    "frame_missing", "movement_unknown", "focus_unknown",
+]  # fmt: skip
+Channel = Literal["red", "green", "blue"]
+CHANNELS: tuple[Channel, ...] = ("red", "green", "blue")
+Sureness = Literal["sure", "likely", "perhaps"]
+_LIGHT_STOPS = 0.3
+_FEW = 6
+_SUBJECT_PX = 4.0
+_BESIDE_PX = 150.0
+_SHAKEN_BESIDE = 0.035
+
+
+@record
+class Finding:
+    """Something that pictures show.
+
+    ``frames`` are the numbers of the frames that it is seen in or between; ``box`` where in the picture (left, top, wide, high, 0
+    to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
+    allowances for a focus that is off, stops for light, the slice counted from 1 for one that is missing; ``direction_deg`` from
+    the frame's width, downwards. ``channel`` is the one that is full, where it is one alone.
+    """
+
+    kind: FindingKind
+    frames: tuple[int, ...]
+    sure: Sureness
+    size: float = 0.0
+    direction_deg: float | None = None
+    box: tuple[float, float, float, float] | None = None
+    channel: Channel | None = None
+    focus_m: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Came:
+    """A picture that came back: the frame of the plan that it is of, and how much light it says that it gathered, in stops."""
+
+    number: int
+    picture: Picture
+    gathered_stops: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class _Looked:
+    planned: PlannedPicture
+    came: Came
+    small: Picture
+    shake: Shake
+
+
+def look(
+    plan: Plan, pictures: Sequence[Came], told: Callable[[int, int], None] = lambda done, whole: None
+) -> tuple[Finding, ...]:
+    """What the pictures of a take show; of a frame that was repeated the last one is given. *told* hears how far it is."""
+    looked = []
+    ordered = sorted(pictures, key=lambda each: each.number)
+    for at, one in enumerate(ordered):
+        told(at, len(ordered))
+        planned, small = plan.of(one.number), fitted(one.picture)
+        if planned is not None:
+            moving = _moving(plan, small.shape)
+            looked.append(_Looked(planned, one, small, shake_of(grey_of(small), moving)))
+    found: list[Finding] = list(_missing(plan, looked))
+    found += _clipped(looked)
+    for _, same in groupby((one for one in looked if not one.planned.blended), key=lambda one: one.planned.panel):
+        group = [one for one in same if one.small.shape == looked[0].small.shape]
+        lies = {(a.came.number, b.came.number): _lies(plan, a, b) for a, b in pairwise(group)}
+        found += _moved(plan, group, lies)
+        found += _focused(plan, group, lies)
+        found += _light(group)
+        found += _shaken(group)
+    return tuple(found)
+
+
+def _moving(plan: Plan, shape: tuple[int, ...]) -> Grey:
+    """Where things move by themselves, 0 to 1, as large as a picture."""
+    size = (shape[1], shape[0])
+    return np.asarray(cv2.resize(plan.moving.astype(np.float32), size, interpolation=cv2.INTER_LINEAR))
+
+
+def _missing(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
+    have = {one.came.number for one in looked}
+    lacking = tuple(one.number for one in plan.pictures if one.number not in have)
+    if lacking and have:
+        yield Finding(kind="frame_missing", frames=lacking, sure="sure", size=float(len(lacking)))
+
+
+def _clipped(looked: list[_Looked]) -> Iterator[Finding]:
+    """What is full even in the darkest exposure of its slice: a bracket is there so that the brighter ones may be."""
+    darkest: dict[tuple[int, int, bool], _Looked] = {}
+    for one in looked:
+        key = (one.planned.panel, one.planned.slice_at, one.planned.blended)
+        if key not in darkest or one.planned.offset_stops < darkest[key].planned.offset_stops:
+            darkest[key] = one
+    told: dict[Channel | None, tuple[Clipping, tuple[int, ...]]] = {}
+    for one in darkest.values():
+        seen = clipping_of(one.small)
+        if not seen.clipped:
+            continue
+        full = [name for name, share in zip(CHANNELS, seen.shares, strict=True) if share > max(seen.shares) / 4]
+        channel = full[0] if len(full) == 1 else None
+        worst, numbers = told.get(channel, (seen, ()))
+        told[channel] = (max(worst, seen, key=lambda c: max(c.shares)), (*numbers, one.came.number))
+    for channel, (worst, numbers) in told.items():
+        yield Finding(
+            kind="clipped", frames=numbers, sure="sure", size=max(worst.shares), box=worst.box, channel=channel
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class _Lies:
+    alignment: Alignment
+    off_rest: np.ndarray
+
+
+def _lies(plan: Plan, one: _Looked, other: _Looked) -> _Lies:
+    """How a frame lies to the one before; what moves by itself has no say in it."""
+    offsets = offsets_between(grey_of(one.small), grey_of(other.small))
+    high, wide = one.small.shape[:2]
+    share = cv2.blur(_moving(plan, one.small.shape), (TILE_PX, TILE_PX))
+    at = np.clip(np.round(offsets.middles).astype(int), 0, (wide - 1, high - 1))
+    still = share[at[:, 1], at[:, 0]] < MOST_MOVING if len(at) else np.zeros(0, dtype=bool)
+    kept = Offsets(offsets.middles[still], offsets.offsets[still], offsets.looked_at)
+    alignment = fit(kept, (high, wide))
+    if alignment.known:
+        return _Lies(alignment, alignment.outliers)
+    # Where little stands still, what moves may be asked as well, as long as it says what that little says.
+    whole = fit(offsets, (high, wide))
+    agree = len(kept.offsets) >= _FEW and agreeing(whole, kept, (high, wide)) >= LEAST_SHARE
+    return _Lies(whole if whole.known and agree else alignment, np.zeros((0, 4)))
+
+
+def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lies]) -> Iterator[Finding]:
+    unknown = []
+    for (a, b), one in lies.items():
+        lie = one.alignment
+        if not lie.known:
+            unknown.append((a, b))
+            continue
+        wide = group[0].small.shape[1]
+        sensor = plan.pixels / wide
+        if lie.moved:
+            yield Finding(
+                kind="camera_moved",
+                frames=(a, b),
+                sure="sure" if lie.far_px > 2 * max(0.5, 4 * lie.shift_error) else "likely",
+                size=lie.far_px * sensor,
+                direction_deg=math.degrees(math.atan2(lie.shift[1], lie.shift[0])),
+            )
+        box = _cluster(one.off_rest, group[0].small.shape)
+        if box is not None:
+            yield Finding(kind="subject_moved", frames=(a, b), sure="perhaps", size=box[1] * sensor, box=box[0])
+    if unknown:
+        yield Finding(kind="movement_unknown", frames=tuple(sorted({n for pair in unknown for n in pair})), sure="sure")
+
+
+def _cluster(outliers: np.ndarray, shape: tuple[int, ...]) -> tuple[tuple[float, float, float, float], float] | None:
+    """The box of two or more neighbouring tiles that moved the same way, and how far they did, pixels."""
+    far = outliers[np.hypot(outliers[:, 2], outliers[:, 3]) > _SUBJECT_PX] if len(outliers) else outliers
+    for one in far:
+        near = (np.hypot(*(far[:, :2] - one[:2]).T) < _BESIDE_PX) & (
+            np.hypot(*(far[:, 2:] - one[2:]).T) < _SUBJECT_PX / 2
+        )
+        if near.sum() >= 2:
+            high, wide = shape[:2]
+            places = far[near, :2]
+            low, most = places.min(axis=0) - 64, places.max(axis=0) + 64
+            box = (low[0] / wide, low[1] / high, (most[0] - low[0]) / wide, (most[1] - low[1]) / high)
+            left, top = max(float(box[0]), 0.0), max(float(box[1]), 0.0)
+            return (left, top, min(float(box[2]), 1 - left), min(float(box[3]), 1 - top)), float(np.hypot(*one[2:]))
+    return None
+
+
+def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lies]) -> Iterator[Finding]:
+    """Where the slices were really taken: by one exposure of each, the one nearest to as metered."""
+    if len(plan.image_log) < 2:
+        return
+    best: dict[int, _Looked] = {}
+    for one in group:
+        kept = best.get(one.planned.slice_at)
+        if kept is None or abs(one.planned.offset_stops) < abs(kept.planned.offset_stops):
+            best[one.planned.slice_at] = one
+    chosen = [best[k] for k in sorted(best)]
+    numbers = tuple(one.came.number for one in chosen)
+    if len(chosen) < LEAST_FRAMES or plan.by_rail:
+        yield Finding(kind="focus_unknown", frames=numbers, sure="sure")
+        return
+    steps = []
+    for a, b in pairwise(chosen):
+        known = lies.get((a.came.number, b.came.number))
+        steps.append((known or _lies(plan, a, b)).alignment)
+    told = where_focused(
+        plan.image_log,
+        plan.allowance_log,
+        np.array([one.log_scale for one in steps]),
+        np.array([one.scale_error for one in steps]),
+    )
+    if told is None:
+        yield Finding(kind="focus_unknown", frames=numbers, sure="sure")
+        return
+    for k in told.missing:
+        beside = [n for n, at in zip(numbers, told.slices, strict=True) if abs(at - k) <= 1]
+        yield Finding(
+            kind="slice_missing",
+            frames=tuple(beside),
+            sure="sure",
+            size=float(k + 1),
+            focus_m=float(plan.focus_m[k]),
+        )
+    if told.end_missing:
+        yield Finding(kind="end_slice_missing", frames=numbers, sure="likely", size=float(told.end_missing))
+    for number, off in zip(numbers, told.off, strict=True):
+        if off:
+            yield Finding(kind="focus_off", frames=(number,), sure="likely", size=off)
+
+
+def _light(group: list[_Looked]) -> Iterator[Finding]:
+    for a, b in pairwise(group):
+        if a.came.gathered_stops is None or b.came.gathered_stops is None:
+            continue
+        seen = brighter_stops(a.small, b.small)
+        asked = b.came.gathered_stops - a.came.gathered_stops
+        if seen is None or abs(asked) > 1.5:
+            continue
+        if abs(seen - asked) > _LIGHT_STOPS:
+            yield Finding(kind="light_changed", frames=(a.came.number, b.came.number), sure="likely", size=seen - asked)
+
+
+def _shaken(group: list[_Looked]) -> Iterator[Finding]:
+    """Frames that have less detail along one direction: than across it, or than the frames beside them have."""
+    way = {one.came.number: one.shake.amount * np.exp(2j * np.radians(one.shake.direction_deg)) for one in group}
+    usual = np.median([v.real for v in way.values()]) + 1j * np.median([v.imag for v in way.values()]) if way else 0
+    for one in group:
+        beside = way[one.came.number] - usual if len(group) > 2 else 0
+        by_others = abs(beside) > _SHAKEN_BESIDE and one.shake.tiles >= 40
+        if by_others or (len(group) <= 2 and one.shake.shaken):
+            turn = beside if by_others else way[one.came.number]
+            yield Finding(
+                kind="shaken",
+                frames=(one.came.number,),
+                sure="likely" if by_others else "perhaps",
+                size=float(abs(turn)),
+                direction_deg=float(np.degrees(np.angle(turn)) / 2 % 180),
+            )

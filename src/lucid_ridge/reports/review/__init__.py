@@ -1,0 +1,1 @@
+"""What pictures show, in words, and what to do next time."""
