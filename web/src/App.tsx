@@ -26,6 +26,7 @@ const PackPage = lazy(() => import("./outings/PackPage"));
 const CardsPage = lazy(() => import("./outings/CardsPage"));
 const LogbookPage = lazy(() => import("./logbook/LogbookPage"));
 const TakePage = lazy(() => import("./logbook/TakePage"));
+const ReviewPage = lazy(() => import("./review/ReviewPage"));
 const PracticePage = lazy(() => import("./practice/PracticePage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const SharedPage = lazy(() => import("./sharing/SharedPage"));
@@ -63,6 +64,7 @@ export function App() {
             <Route path="/outings/:id/cards" element={<CardsPage />} />
             <Route path="/logbook" element={<LogbookPage />} />
             <Route path="/logbook/:id" element={<TakePage />} />
+            <Route path="/review" element={<ReviewPage />} />
             <Route path="/practice" element={<PracticePage />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/shared" element={<SharedPage />} />

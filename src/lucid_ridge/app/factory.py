@@ -41,6 +41,7 @@ from lucid_ridge.app.places.routes import feature as places
 from lucid_ridge.app.practice.routes import feature as practice
 from lucid_ridge.app.preferences.routes import feature as preferences
 from lucid_ridge.app.rehearsal.routes import feature as rehearsal
+from lucid_ridge.app.review.routes import feature as review
 from lucid_ridge.app.sharing.routes import feature as sharing
 from lucid_ridge.app.spots.routes import feature as spots
 from lucid_ridge.app.terrains.routes import feature as terrains
@@ -67,6 +68,7 @@ FEATURES = (
     logbook,
     pictures,
     camera,
+    review,
     spots,
     outlooks,
     outings,

@@ -20,6 +20,7 @@ LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
 # Where files are sent as their bytes, and the media types read there.
 _FILES = (
     ("/api/compositions/", PICTURE_KINDS),
+    ("/api/pictures/", PICTURE_KINDS),
     ("/api/beginnings/photograph", PICTURE_KINDS),
     ("/api/terrains/", TERRAIN_KINDS),
     ("/api/tracks/import", TRACK_KINDS),

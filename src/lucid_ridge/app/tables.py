@@ -14,6 +14,7 @@ from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.practice.tables import PracticeRow
 from lucid_ridge.app.preferences.tables import PreferencesRow
+from lucid_ridge.app.review.tables import LookedRow
 from lucid_ridge.app.sharing.tables import ShareRow
 from lucid_ridge.app.spots.tables import SpotRow
 from lucid_ridge.app.terrains.tables import TerrainRow
@@ -28,6 +29,7 @@ __all__ = [
     "InvitationRow",
     "JobRow",
     "KitItem",
+    "LookedRow",
     "OutingRow",
     "OutlookRow",
     "PhotographRow",

@@ -113,6 +113,36 @@ export const takeQuery = (id: string) =>
     queryFn: async () => await ask(api.GET("/api/takes/{id}", { params: { path: { id } } })),
   });
 
+export const takePicturesQuery = (take: string) =>
+  queryOptions({
+    queryKey: ["pictures", take],
+    queryFn: () =>
+      askAll(
+        (after) => ask(api.GET("/api/pictures", { params: { query: { take_id: take, after } } })),
+        (page) => page.pictures,
+      ),
+  });
+
+export const loosePicturesQuery = queryOptions({
+  queryKey: ["pictures", "loose"],
+  queryFn: () =>
+    askAll(
+      (after) => ask(api.GET("/api/pictures", { params: { query: { loose: true, after } } })),
+      (page) => page.pictures,
+    ),
+});
+
+export const lookedQuery = (take: string) =>
+  queryOptions({
+    queryKey: ["looked", take],
+    queryFn: () => ask(api.GET("/api/review/takes/{id}", { params: { path: { id: take } } })),
+  });
+
+export const matchesQuery = queryOptions({
+  queryKey: ["matches"],
+  queryFn: () => ask(api.GET("/api/review/matches")),
+});
+
 export const terrainsQuery = queryOptions({
   queryKey: ["terrains"],
   queryFn: () =>

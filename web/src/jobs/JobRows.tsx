@@ -14,6 +14,7 @@ const NAMES: Record<Job["kind"], string> = {
   import: "Taking an archive in",
   terrain: "Terrain",
   backup: "A backup",
+  look: "Looking at the pictures",
 };
 const STATES: Record<Job["state"], string> = {
   waiting: "waits",
@@ -44,7 +45,8 @@ export function useJobs() {
 const HANGS_ON = {
   terrain: ["terrains"],
   backup: ["backups"],
-  import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "outings", "preferences"],
+  look: ["looked"],
+  import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "pictures", "outings", "preferences"],
 } as const;
 
 /** One job: how far it is or how it ended, and what can be asked of it. */
@@ -59,7 +61,8 @@ export function JobRow({ job }: { job: Job }) {
     onSettled: () => renew("jobs"),
     onError: notifyTrouble,
   });
-  const name = job.kind === "terrain" ? `Terrain: ${job.name}` : NAMES[job.kind];
+  const named = job.kind === "terrain" || job.kind === "look";
+  const name = named ? `${NAMES[job.kind]}: ${job.name}` : NAMES[job.kind];
   return (
     <Flex as="li" gap="3" py="8px" align="center" borderBottomWidth="1px" borderColor="line" wrap="wrap">
       <Box flex="1" minW="14rem">

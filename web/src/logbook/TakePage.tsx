@@ -4,10 +4,12 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { api, ask, problemOf } from "../api/client";
-import { queryClient, takeQuery } from "../api/queries";
+import { lookedQuery, queryClient, takePicturesQuery, takeQuery } from "../api/queries";
 import type { Fault, TakeOut } from "../api/types";
 import { FAULTS } from "../field/faults";
 import { SequenceStrip } from "../instruments/SequenceStrip";
+import { ContactSheet } from "../review/ContactSheet";
+import { WhatShows } from "../review/WhatShows";
 import { TextField } from "../shell/fields";
 import { notify } from "../shell/notices";
 import { Rating } from "../shell/Rating";
@@ -73,6 +75,8 @@ function Take({ take }: { take: TakeOut }) {
       },
       (error: unknown) => notify({ title: problemOf(error).title, kind: "trouble" }),
     );
+  const pictures = useQuery(takePicturesQuery(take.id));
+  const looked = useQuery(lookedQuery(take.id));
   const { plan } = take;
   const done = new Set(take.compared.filter((row) => row.status === "done").map((row) => row.number));
   return (
@@ -145,6 +149,17 @@ function Take({ take }: { take: TakeOut }) {
         ) : null}
       </Flex>
       <SequenceStrip frames={plan.sequence.frames} done={done} />
+      {pictures.data && pictures.data.length > 0 ? (
+        <Box mt="4">
+          <ContactSheet pictures={pictures.data} list={takePicturesQuery(take.id).queryKey} shown={looked.data?.shown ?? []} />
+        </Box>
+      ) : null}
+      <WhatShows
+        take={take.id}
+        composition={take.composition_id}
+        faults={take.faults}
+        onFault={(fault) => review.mutate({ faults: [...take.faults, fault] })}
+      />
       <Box overflowX="auto" mt="4" tabIndex={0}>
         <chakra.table
           w="100%"

@@ -111,6 +111,7 @@ export function TopBar({ children, actions, tight = false }: { children?: ReactN
           <Nav to="/board">On board</Nav>
           <Nav to="/kit">Kit</Nav>
           <Nav to="/logbook">Logbook</Nav>
+          <Nav to="/review">Review</Nav>
           <Nav to="/practice">Practice</Nav>
           <SharedNav />
           <Nav to="/words">Words</Nav>

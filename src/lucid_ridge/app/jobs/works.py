@@ -12,6 +12,7 @@ from lucid_ridge.app.editing import database
 from lucid_ridge.app.files import drop, fetched, share
 from lucid_ridge.app.jobs.operations import folder
 from lucid_ridge.app.jobs.running import Running, Work, Works
+from lucid_ridge.app.review.looking import carry_out_look
 from lucid_ridge.app.terrains.operations import import_given, note_undone
 from lucid_ridge.formats.sealed import SealedError
 
@@ -81,5 +82,6 @@ def _terrain(job: Running) -> None:
 WORKS: Works = {
     "export": Work(_export),
     "import": Work(_import),
+    "look": Work(carry_out_look),
     "terrain": Work(_terrain, note_undone),
 }

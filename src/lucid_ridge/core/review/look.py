@@ -101,8 +101,22 @@ def _moving(plan: Plan, shape: tuple[int, ...]) -> Grey:
 
 
 def _missing(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
+    """Frames that did not come; a slice of which none came is missing as a slice."""
     have = {one.came.number for one in looked}
     lacking = tuple(one.number for one in plan.pictures if one.number not in have)
+    slices = {one.slice_at for one in plan.pictures if not one.blended}
+    gone = sorted(slices - {one.planned.slice_at for one in looked if not one.planned.blended})
+    if 0 < len(gone) < len(slices):
+        for at in gone:
+            beside = (one.came.number for one in looked if abs(one.planned.slice_at - at) == 1)
+            yield Finding(
+                kind="slice_missing",
+                frames=tuple(beside),
+                sure="sure",
+                size=float(at + 1),
+                focus_m=float(plan.focus_m[at]),
+            )
+        lacking = tuple(n for n in lacking if plan.pictures[n - 1].slice_at not in gone)
     if lacking and have:
         yield Finding(kind="frame_missing", frames=lacking, sure="sure", size=float(len(lacking)))
 
@@ -220,7 +234,8 @@ def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _L
     if told is None:
         yield Finding(kind="focus_unknown", frames=numbers, sure="sure")
         return
-    for k in told.missing:
+    came = {one.planned.slice_at for one in group}
+    for k in (one for one in told.missing if one in came):
         beside = [n for n, at in zip(numbers, told.slices, strict=True) if abs(at - k) <= 1]
         yield Finding(
             kind="slice_missing",

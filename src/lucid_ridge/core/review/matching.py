@@ -7,6 +7,7 @@ of it brighter or darker. Then the clock's error is what most pictures agree on,
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -127,7 +128,7 @@ def runs_of(pictures: Sequence[Setting], apart_s: float = _WITHIN_S) -> list[tup
         *(k for k in range(1, len(pictures)) if pictures[k].at_s - pictures[k - 1].at_s > apart_s),
         len(pictures),
     ]
-    return [(a, b) for a, b in zip(cuts, cuts[1:], strict=False) if b > a]
+    return [(a, b) for a, b in itertools.pairwise(cuts) if b > a]
 
 
 def match(

@@ -46,7 +46,7 @@ def shake_of(grey: Grey, moving: Grey | None = None) -> Shake:
     corners = corners_of(grey.shape)
     if moving is not None and len(corners):
         corners = corners[cut(moving, corners).mean(axis=(1, 2)) < MOST_MOVING]
-    good = corners[usable(cut(grey, corners))] if len(corners) else corners
+    good = corners[usable(grey, corners)]
     if len(good) < LEAST_TILES:
         return Shake(0.0, 0.0, len(good))
     parts = []

@@ -15,12 +15,13 @@ Floats = NDArray[np.float64]
 
 LONGEST_PX = 1500
 """The longer side at which pictures are looked at."""
-TILE_PX, STEP_PX = 128, 96
+TILE_PX, STEP_PX = 128, 64
 _LOWEST, _HIGHEST = 0.015, 0.2
 """Cycles a pixel between which detail is trusted: below is shading, above is noise and sharpening."""
 _FULL, _DARK = 250.0, 6.0
 _MOST_OUT = 0.25
 _LEAST_DETAIL = 1.2
+_SHADING_PX = 8
 _CLEAR = 1.35
 _BESIDE_PX = 6
 
@@ -61,11 +62,16 @@ def cut(grey: Grey, corners: NDArray[np.int64]) -> Grey:
     return np.asarray([grey[r : r + TILE_PX, c : c + TILE_PX] for r, c in corners], dtype=np.float32)
 
 
-def usable(tiles: Grey) -> NDArray[np.bool_]:
+def usable(grey: Grey, corners: NDArray[np.int64]) -> NDArray[np.bool_]:
     """Which tiles hold detail and are not mostly full or black."""
-    out = ((tiles > _FULL) | (tiles < _DARK)).mean(axis=(1, 2))
-    fine = tiles - np.asarray([cv2.GaussianBlur(one, (0, 0), 8) for one in tiles], dtype=np.float32)
-    return np.asarray((out < _MOST_OUT) & (fine.std(axis=(1, 2)) > _LEAST_DETAIL))
+    if not len(corners):
+        return np.zeros(0, dtype=bool)
+    out = ((grey > _FULL) | (grey < _DARK)).astype(np.float32)
+    fine = grey - cv2.GaussianBlur(grey, (0, 0), _SHADING_PX)
+    row, column = (corners + TILE_PX // 2).T
+    size = (TILE_PX, TILE_PX)
+    spread = np.sqrt(np.maximum(cv2.blur(fine * fine, size) - cv2.blur(fine, size) ** 2, 0))
+    return np.asarray((cv2.blur(out, size)[row, column] < _MOST_OUT) & (spread[row, column] > _LEAST_DETAIL))
 
 
 def _window() -> Grey:
@@ -73,10 +79,11 @@ def _window() -> Grey:
     return np.outer(hann, hann)
 
 
-def _band() -> Floats:
+def _band() -> Grey:
     fy, fx = np.fft.fftfreq(TILE_PX)[:, None], np.fft.rfftfreq(TILE_PX)[None, :]
     size = np.hypot(fy, fx)
-    return np.asarray(np.clip((size - _LOWEST) / 0.01, 0, 1) * np.exp(-((size / _HIGHEST) ** 2)))
+    band = np.clip((size - _LOWEST) / 0.01, 0, 1) * np.exp(-((size / _HIGHEST) ** 2))
+    return np.asarray(band, dtype=np.float32)
 
 
 def _spectra(tiles: Grey) -> NDArray[np.complex64]:
@@ -111,20 +118,20 @@ def offsets_between(one: Grey, other: Grey) -> Offsets:
     corners = corners_of(one.shape, max(abs(right), abs(down)))
     if not len(corners):
         return Offsets(np.zeros((0, 2)), np.zeros((0, 2)), 0)
-    first, second = cut(one, corners), cut(other, corners + np.array([down, right]))
-    good = usable(first) & usable(second)
-    corners, first, second = corners[good], first[good], second[good]
+    there = np.array([down, right])
+    corners = corners[usable(one, corners) & usable(other, corners + there)]
     if not len(corners):
         return Offsets(np.zeros((0, 2)), np.zeros((0, 2)), 0)
+    first, second = cut(one, corners), cut(other, corners + there)
     cross = np.conj(_spectra(first)) * _spectra(second)
     # Half whitened: what is blurred in one of them is noise there, and weighs less than what both show.
-    surface = fft.irfft2(cross / np.maximum(np.abs(cross), 1e-9) ** 0.8 * _band(), s=(TILE_PX, TILE_PX), workers=1)
+    surface = fft.irfft2(cross / np.maximum(np.abs(cross), np.float32(1e-9)) ** np.float32(0.8) * _band(), s=(TILE_PX, TILE_PX), workers=1)
     found, clear = _peaks(surface)
     middles = corners[:, ::-1] + (TILE_PX - 1) / 2
     return Offsets(middles[clear].astype(float), found[clear] + np.array([right, down]), len(corners))
 
 
-def _peaks(surface: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+def _peaks(surface: Grey) -> tuple[Floats, NDArray[np.bool_]]:
     """Where each surface (n, TILE_PX, TILE_PX) is highest, right and down to a part of a pixel, and whether that is clear."""
     count, size = surface.shape[0], surface.shape[1]
     flat = surface.reshape(count, -1)
@@ -133,7 +140,7 @@ def _peaks(surface: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     each = np.arange(count)
     height = flat[each, at]
 
-    def part(before: Floats, after: Floats) -> Floats:
+    def part(before: Grey, after: Grey) -> Floats:
         bend = before - 2 * height + after
         return np.where(np.abs(bend) > 1e-12, 0.5 * (before - after) / np.where(bend == 0, 1, bend), 0.0)
 

@@ -1,0 +1,162 @@
+"""Looking at the pictures of a take, in the background."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+from dataclasses import replace
+from uuid import UUID
+
+import numpy as np
+from PIL import Image
+from pydantic import TypeAdapter
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.compositions import operations as compositions
+from lucid_ridge.app.compositions.schemas import CompositionChange
+from lucid_ridge.app.database import now
+from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.field.plans import PLAN
+from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.jobs.operations import begin
+from lucid_ridge.app.jobs.running import Running
+from lucid_ridge.app.jobs.schemas import JobOut
+from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.photographs.files import CAME_BACK, shown_name
+from lucid_ridge.app.pictures.documents import FACTS
+from lucid_ridge.app.pictures.tables import PictureRow
+from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.review.schemas import LookedOut, NextTimeBody, NextTimeOut
+from lucid_ridge.app.review.tables import LookedRow
+from lucid_ridge.app.terrains.operations import terrain_of
+from lucid_ridge.core.changes.apply import apply_changes
+from lucid_ridge.core.model.scene import Composition, Scene
+from lucid_ridge.core.review.look import Came, Finding, look
+from lucid_ridge.core.review.plan import exposure_stops, plan_of
+from lucid_ridge.core.state.state import State
+from lucid_ridge.formats.photographs import Facts
+from lucid_ridge.reports.evaluate import changed_state
+from lucid_ridge.reports.review.report import shown_of
+
+CHECKS = 1
+"""Counts up when the checks find other things in the same pictures."""
+_FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
+
+
+def _pictures(session: Session, take_id: UUID) -> list[PictureRow]:
+    """The pictures of a take's frames, of each frame the last one."""
+    rows = session.scalars(
+        select(PictureRow)
+        .where(
+            PictureRow.take_id == take_id,
+            PictureRow.owner_id == owner(),
+            PictureRow.deleted_at.is_(None),
+            PictureRow.number.is_not(None),
+        )
+        .order_by(PictureRow.taken_at, PictureRow.id)
+    )
+    return sorted({row.number: row for row in rows}.values(), key=lambda row: row.number or 0)
+
+
+def _key(rows: list[PictureRow]) -> str:
+    told = json.dumps([CHECKS, [(str(row.id), row.number) for row in rows]])
+    return hashlib.sha256(told.encode()).hexdigest()
+
+
+def _state(session: Session, take: Take) -> State:
+    """What the take's sequence was computed from."""
+    scene = PLAN.read(session.get_one(SequenceRow, take.sequence_id).document).scene
+    if scene is None:
+        raise Refused(
+            "/id", "This take was planned by an earlier version; its pictures cannot be compared with a plan."
+        )
+    return changed_state(scene, terrain=terrain_of(scene.place))
+
+
+def looked(take_id: UUID) -> LookedOut:
+    """What the pictures of a take show, as far as somebody has looked."""
+    with database().transaction() as session:
+        take = find(session, Take, take_id, "take")
+        rows = _pictures(session, take_id)
+        kept = session.get(LookedRow, take_id)
+        if kept is None:
+            return LookedOut(state="none", pictures=len(rows), shown=[])
+        shown = shown_of(_state(session, take), _FINDINGS.validate_python(kept.document["findings"]))
+        state = "good" if kept.key == _key(rows) else "old"
+        return LookedOut.model_validate({"state": state, "pictures": len(rows), "shown": shown}, from_attributes=True)
+
+
+def begin_looking(take_id: UUID) -> JobOut:
+    """Have the pictures of a take looked at in the background."""
+    with database().transaction() as session:
+        take = find(session, Take, take_id, "take")
+        if not _pictures(session, take_id):
+            raise Refused("/id", "No pictures of this take have come back yet. Bring them in first.")
+        name = take.name
+    return begin("look", name, {"take_id": str(take_id)})
+
+
+def _gathered(facts: Facts) -> float | None:
+    if facts.exposure_s is None or facts.f_number is None or facts.iso is None:
+        return None
+    return exposure_stops(facts.exposure_s, facts.f_number, facts.iso)
+
+
+def _came(row: PictureRow) -> Came | None:
+    """A picture as it is looked at; None where its file was taken out of the folder."""
+    data = CAME_BACK.read(shown_name(row.id))
+    if data is None or row.number is None:
+        return None
+    image = Image.open(io.BytesIO(data), formats=["JPEG"]).convert("RGB")
+    return Came(row.number, np.asarray(image, dtype=np.uint8), _gathered(FACTS.read(row.document)))
+
+
+def carry_out_look(job: Running) -> None:
+    """Look at the pictures of a take, and keep what they show."""
+    take_id = UUID(str(job.arguments["take_id"]))
+    with database().transaction() as session:
+        take = find(session, Take, take_id, "take")
+        rows = _pictures(session, take_id)
+        state = _state(session, take)
+    came = [one for one in map(_came, rows) if one is not None]
+    findings = look(plan_of(state), came, lambda done, whole: job.tell("looking at the pictures", done, whole))
+    with database().transaction() as session:
+        document = {"findings": _FINDINGS.dump_python(findings, mode="json")}
+        session.merge(LookedRow(take_id=take_id, key=_key(rows), looked_at=now(), document=document))
+        count = len(findings)
+        job.finish(
+            session, {"text": "Nothing stands out." if not count else f"{count} thing{'s' * (count > 1)} stand out."}
+        )
+
+
+def take_on(take_id: UUID, body: NextTimeBody) -> NextTimeOut:
+    """Put a proposal for next time into the take's composition."""
+    shown = looked(take_id).shown
+    if body.finding >= len(shown) or body.proposal >= len(shown[body.finding].next_time):
+        raise Refused("/proposal", "This is not proposed any more. Look at the pictures again.")
+    changes = shown[body.finding].next_time[body.proposal].changes
+    with database().transaction() as session:
+        take = find(session, Take, take_id, "take")
+        composition_id, state = take.composition_id, _state(session, take)
+    saved = compositions.one(composition_id)
+    # The kit is the one that it was taken with: nothing here depends on another.
+    changed = apply_changes(_with(state, saved.composition), changes).composition
+    made = compositions.change(
+        composition_id,
+        CompositionChange(
+            version=saved.version,
+            name=saved.name,
+            place_id=saved.place_id,
+            body_id=saved.body_id,
+            lens_id=saved.lens_id,
+            support_id=saved.support_id,
+            composition=changed,
+        ),
+    )
+    return NextTimeOut(composition_id=composition_id, version=made.version)
+
+
+def _with(state: State, composition: Composition) -> Scene:
+    return replace(state.scene, composition=composition)

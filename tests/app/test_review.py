@@ -1,0 +1,152 @@
+"""Pictures that came back: which frames they are of, what they show, and what that changes."""
+
+from __future__ import annotations
+
+import io
+import threading
+from datetime import timedelta
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from PIL import Image
+from pydantic import TypeAdapter
+
+from lucid_ridge.core.changes.apply import apply_changes
+from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
+from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.rehearsal.mishaps import Mishap
+from lucid_ridge.demo.names import demo_id
+from lucid_ridge.demo.pictures import taken
+from lucid_ridge.demo.valley import scene_of
+
+SLICED = apply_changes(scene_of("boathouse"), (TakeSlices(mode="gapless"), SetTo(setting="aperture", value=5.6)))
+"""Four slices."""
+
+
+def as_json(scene: Scene) -> dict[str, Any]:
+    made: dict[str, Any] = TypeAdapter(Scene).dump_python(scene, mode="json")
+    return made
+
+
+def planned(client, scene: Scene = SLICED) -> dict[str, Any]:
+    """A sequence taken to the field."""
+    body = {"id": str(uuid4()), "composition_id": str(demo_id("composition/boathouse")), "scene": as_json(scene)}
+    made = client.post("/api/sequences", json=body)
+    assert made.status_code == 201, made.json
+    return made.json
+
+
+def brought(client, data: bytes, name: str = "a.jpg") -> dict[str, Any]:
+    """Bring a picture in."""
+    answer = client.put(f"/api/pictures/{uuid4()}?name={name}", data=data, content_type="image/jpeg")
+    assert answer.status_code in (200, 201), answer.json
+    return answer.json
+
+
+def came_back(
+    client, scene: Scene = SLICED, clock_off_s: float = 0.0, mishaps: tuple[Mishap, ...] = (), px: int = 1200
+):
+    """Bring in the frames of a scene as a camera with a wrong clock took them."""
+    began = scene.composition.moment_utc + timedelta(seconds=clock_off_s)
+    return [brought(client, data, f"f{n}.jpg")["picture"]["id"] for n, data in taken(scene, began, mishaps, px)]
+
+
+def done() -> None:
+    """Wait for what goes on in the background."""
+    for thread in threading.enumerate():
+        if thread.name.startswith("job "):
+            thread.join(120)
+
+
+def a_take_of(client, pictures: list[str]) -> tuple[str, dict[str, Any]]:
+    """Take on what the pictures are proposed to be; the take, and what was proposed."""
+    proposed = client.get("/api/review/matches").json
+    one = next(m for m in proposed["matched"] if {p["picture_id"] for p in m["pictures"]} == set(pictures))
+    body = {name: one[name] for name in ("sequence_id", "take_id", "pictures")} | {
+        "clock_off_s": proposed["clock_off_s"]
+    }
+    answer = client.post("/api/review/matches", json=body)
+    assert answer.status_code == 200, answer.json
+    return answer.json["take_id"], proposed
+
+
+@pytest.mark.parametrize(
+    ("off_s", "said"), [(0, "was right"), (7 * 60, "7 min fast"), (3600, "1 h fast"), (-7200, "2 h slow")]
+)
+def test_pictures_find_their_sequence_whatever_the_clock_showed(demo, off_s, said):
+    sequence = planned(demo)
+    pictures = came_back(demo, clock_off_s=off_s, px=400)
+    take, proposed = a_take_of(demo, pictures)
+    assert said in proposed["clock_text"]
+    found = demo.get(f"/api/takes/{take}").json
+    assert found["sequence_id"] == sequence["id"] and [row["status"] for row in found["compared"]] == ["done"] * 4
+    of_take = demo.get(f"/api/pictures?take_id={take}").json["pictures"]
+    assert [(p["id"], p["number"]) for p in of_take] == [(i, k) for k, i in enumerate(pictures, 1)]
+    assert demo.post("/api/review/let-go", json={"pictures": pictures}).status_code == 204
+    assert demo.get("/api/pictures?loose=true").json["loose"] == 4
+
+
+def test_a_missed_slice_is_found_proposed_and_put_into_the_composition(demo):
+    planned(demo)
+    take, _ = a_take_of(demo, came_back(demo, mishaps=(Mishap(kind="missed_slice", frame=3, size=1),), px=1500))
+    assert demo.get(f"/api/review/takes/{take}").json["state"] == "none"
+    assert demo.post(f"/api/review/takes/{take}/look", json={}).status_code == 202
+    done()
+    looked = demo.get(f"/api/review/takes/{take}").json
+    assert looked["state"] == "good"
+    at, missed = next((i, s) for i, s in enumerate(looked["shown"]) if s["kind"] == "slice_missing")
+    assert missed["title"].startswith("Slice 3,") and missed["fault"] == "missed slice" and missed["sure"] == "certain"
+    assert not any(s["kind"] in ("camera_moved", "shaken") for s in looked["shown"])
+    ident = str(demo_id("composition/boathouse"))
+    before = demo.get(f"/api/compositions/{ident}").json
+    answer = demo.post(f"/api/review/takes/{take}/next-time", json={"finding": at, "proposal": 0})
+    assert answer.status_code == 200, answer.json
+    after = demo.get(f"/api/compositions/{ident}").json
+    assert after["version"] == answer.json["version"] == before["version"] + 1
+    assert after["composition"]["technique"]["slices"] == "manual"
+    assert len(after["composition"]["technique"]["manual_foci_m"]) == 4
+    gone = demo.post(f"/api/review/takes/{take}/next-time", json={"finding": 99, "proposal": 0})
+    assert gone.status_code == 422 and "again" in gone.json["detail"]
+
+
+def test_a_picture_is_kept_once_and_as_it_came(demo):
+    data = next(taken(SLICED, SLICED.composition.moment_utc, longest_px=400))[1]
+    first, second = brought(demo, data, "one.jpg"), brought(demo, data, "the same.jpg")
+    assert not first["known"] and second["known"] and first["picture"]["id"] == second["picture"]["id"]
+    ident = first["picture"]["id"]
+    assert demo.get(f"/api/pictures/{ident}/file").data == data
+    small = Image.open(io.BytesIO(demo.get(f"/api/pictures/{ident}/small").data))
+    assert max(small.size) <= 360
+    assert demo.delete(f"/api/pictures/{ident}").status_code == 204
+    assert brought(demo, data)["known"] is False, "one that was taken out may come back"
+
+
+def test_what_is_no_picture_is_refused_and_says_what_to_do(demo):
+    answer = demo.put(f"/api/pictures/{uuid4()}?name=a.jpg", data=b"\xff\xd8 nothing", content_type="image/jpeg")
+    assert answer.status_code == 422 and answer.json["detail"].count(" ") > 4
+
+
+def test_pictures_are_judged_over_the_version_that_was_seen(demo):
+    data = next(taken(SLICED, SLICED.composition.moment_utc, longest_px=400))[1]
+    one = brought(demo, data)["picture"]
+    judged = demo.put(f"/api/pictures/{one['id']}/judged", json={"version": 1, "rating": 4, "verdict": "keep"})
+    assert (judged.json["rating"], judged.json["verdict"], judged.json["version"]) == (4, "keep", 2)
+    stale = demo.put(f"/api/pictures/{one['id']}/judged", json={"version": 1, "rating": 1, "verdict": None})
+    assert stale.status_code == 409 and stale.json["current"]["rating"] == 4
+    wrong = demo.put(f"/api/pictures/{one['id']}/judged", json={"version": 2, "rating": 6, "verdict": None})
+    assert wrong.status_code == 422
+
+
+def test_pictures_that_fit_nothing_stay_loose(demo):
+    old = SLICED.composition.moment_utc - timedelta(days=400)
+    for _, data in taken(SLICED, old, longest_px=400):
+        brought(demo, data)
+    proposed = demo.get("/api/review/matches").json
+    assert proposed["matched"] == [] and proposed["left"] == 4
+
+
+def test_a_take_without_pictures_has_nothing_to_look_at(demo):
+    take = demo.get("/api/takes").json["takes"][0]["id"]
+    assert demo.get(f"/api/review/takes/{take}").json == {"state": "none", "pictures": 0, "shown": []}
+    assert demo.post(f"/api/review/takes/{take}/look", json={}).status_code == 422

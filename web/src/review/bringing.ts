@@ -1,0 +1,66 @@
+import { useCallback, useRef, useState } from "react";
+
+import { api, ask, problemOf, wordsOf } from "../api/client";
+import { renew } from "../api/queries";
+import { freshId } from "../shell/freshId";
+
+export interface Bringing {
+  done: number;
+  whole: number;
+  fresh: number;
+  known: number;
+  refused: { name: string; why: string }[];
+  going: boolean;
+}
+
+const NONE: Bringing = { done: 0, whole: 0, fresh: 0, known: 0, refused: [], going: false };
+const AT_ONCE = 2;
+
+async function bring(file: File) {
+  return await ask(
+    api.PUT("/api/pictures/{id}", {
+      params: { path: { id: freshId() }, query: { name: file.name } },
+      body: file as never,
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { "Content-Type": file.type || "application/octet-stream" },
+    } as never),
+  );
+}
+
+/** Brings pictures in, some at a time: a bad one is named and the rest goes on. */
+export function useBringing() {
+  const [state, setState] = useState(NONE);
+  const waiting = useRef<File[]>([]);
+  const working = useRef(0);
+
+  const work = useCallback(async () => {
+    working.current += 1;
+    for (let file = waiting.current.shift(); file; file = waiting.current.shift()) {
+      const one = file;
+      try {
+        const { known } = await bring(one);
+        setState((now) => ({
+          ...now,
+          done: now.done + 1,
+          fresh: now.fresh + (known ? 0 : 1),
+          known: now.known + (known ? 1 : 0),
+        }));
+      } catch (error) {
+        const why = wordsOf(problemOf(error));
+        setState((now) => ({ ...now, done: now.done + 1, refused: [...now.refused, { name: one.name, why }] }));
+      }
+    }
+    working.current -= 1;
+    if (working.current === 0) {
+      setState((now) => ({ ...now, going: false }));
+      void renew("pictures", "matches");
+    }
+  }, []);
+
+  const add = (files: readonly File[]) => {
+    waiting.current.push(...files);
+    setState((now) => (now.going ? { ...now, whole: now.whole + files.length } : { ...NONE, whole: files.length, going: true }));
+    for (let k = working.current; k < AT_ONCE; k += 1) void work();
+  };
+  return { ...state, add };
+}
