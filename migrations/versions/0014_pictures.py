@@ -23,6 +23,7 @@ def upgrade() -> None:
         sa.Column("sequence_id", sa.Uuid(), nullable=True),
         sa.Column("take_id", sa.Uuid(), nullable=True),
         sa.Column("number", sa.Integer(), nullable=True),
+        sa.Column("for_take", sa.Uuid(), nullable=True),
         sa.Column("taken_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("file_name", sa.String(160), nullable=False),
         sa.Column("media_type", sa.String(40), nullable=False),
@@ -45,6 +46,7 @@ def upgrade() -> None:
     )
     op.create_index("ix_pictures_owner_id", "pictures", ["owner_id"])
     op.create_index("ix_pictures_sequence_id", "pictures", ["sequence_id"])
+    op.create_index("ix_pictures_for_take", "pictures", ["for_take"])
     op.create_index("ix_pictures_take_id", "pictures", ["take_id"])
     op.create_index("ix_pictures_owner_id_sha256", "pictures", ["owner_id", "sha256"])
     op.create_index("ix_pictures_owner_id_taken_at_id", "pictures", ["owner_id", "taken_at", "id"])

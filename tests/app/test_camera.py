@@ -74,10 +74,10 @@ def to_the_field(client, name: str) -> dict[str, Any]:
     return made.json
 
 
-def taken(client, sequence: dict[str, Any], number: int, **more: Any) -> str:
+def taken(client, sequence: dict[str, Any], number: int, take: str | None = None, **more: Any) -> str:
     """The camera takes a frame; its id once it is kept."""
     frame = str(uuid4())
-    body = {"sequence_id": sequence["id"], "number": number, **more}
+    body = {"sequence_id": sequence["id"], "take_id": take or str(uuid4()), "number": number, **more}
     for _ in range(200):
         answer = client.put(f"/api/camera/frames/{frame}", json=body)
         assert answer.status_code == 200, answer.json
@@ -92,7 +92,8 @@ def test_it_carries_a_stack_out_and_writes_the_truth_into_each_frame(client):
     sequence = to_the_field(client, "stones")
     planned = sequence["plan"]["sequence"]["frames"]
     began = datetime.now(UTC) - timedelta(seconds=1)
-    ids = [taken(client, sequence, frame["number"]) for frame in planned]
+    take = str(uuid4())
+    ids = [taken(client, sequence, frame["number"], take) for frame in planned]
     for frame, picture in zip(planned, ids, strict=True):
         data = client.get(f"/api/pictures/{picture}/file").data
         facts = read_photograph(data).facts
@@ -100,7 +101,6 @@ def test_it_carries_a_stack_out_and_writes_the_truth_into_each_frame(client):
         assert facts.f_number == pytest.approx(frame["aperture"]["value"], rel=0.02)
         assert facts.focus_m == pytest.approx(frame["focus"]["value"], rel=0.02)
         assert facts.taken.tzinfo is None, "a camera's clock knows no zone"
-    take = str(uuid4())
     frames = [
         {"number": f["number"], "status": "done", "started_at": began.isoformat(), "exposed_s": f["exposure_s"]}
         for f in planned
@@ -112,6 +112,9 @@ def test_it_carries_a_stack_out_and_writes_the_truth_into_each_frame(client):
         "frames": frames,
     }
     assert client.put(f"/api/takes/{take}", json=body).status_code == 201
+    # One that was on its way when the take was written goes to it too.
+    ids.append(taken(client, sequence, planned[-1]["number"], take))
+    planned.append(planned[-1])
     of_take = client.get(f"/api/pictures?take_id={take}").json["pictures"]
     assert [(one["id"], one["number"]) for one in of_take] == [
         (i, f["number"]) for i, f in zip(ids, planned, strict=True)
@@ -122,7 +125,7 @@ def test_the_same_frame_asked_for_again_is_taken_once(client, stand_in):
     sequence = to_the_field(client, "stones")
     before = json.load(urllib.request.urlopen(f"{stand_in}/v1/state"))["frames_left"]
     frame = taken(client, sequence, 1)
-    body = {"sequence_id": sequence["id"], "number": 1}
+    body = {"sequence_id": sequence["id"], "take_id": str(uuid4()), "number": 1}
     for _ in range(3):
         assert client.put(f"/api/camera/frames/{frame}", json=body).json["state"] == "kept"
     assert json.load(urllib.request.urlopen(f"{stand_in}/v1/state"))["frames_left"] == before - 1
@@ -142,7 +145,7 @@ def test_its_clock_may_be_wrong(client):
 @pytest.mark.parametrize("trouble", TROUBLES)
 def test_what_is_wrong_with_it_is_told_and_the_frame_comes_afterwards(client, stand_in, trouble):
     sequence = to_the_field(client, "stones")
-    frame, body = str(uuid4()), {"sequence_id": sequence["id"], "number": 1}
+    frame, body = str(uuid4()), {"sequence_id": sequence["id"], "take_id": str(uuid4()), "number": 1}
     wrong(stand_in, trouble)
     answer = client.put(f"/api/camera/frames/{frame}", json=body)
     assert answer.status_code == 502 and len(answer.json["detail"].split(".")) >= 2, answer.json
@@ -162,7 +165,7 @@ def test_a_frame_that_is_stopped_tells_for_how_long_it_was_exposed(client):
     number = sequence["plan"]["sequence"]["frames"][0]["number"]
     seconds = sequence["plan"]["sequence"]["frames"][0]["exposure_s"]
     assert seconds > 20, "a long exposure"
-    frame, body = str(uuid4()), {"sequence_id": sequence["id"], "number": number}
+    frame, body = str(uuid4()), {"sequence_id": sequence["id"], "take_id": str(uuid4()), "number": number}
     assert client.put(f"/api/camera/frames/{frame}", json=body).json["state"] == "exposing"
     time.sleep(0.4)
     assert client.delete(f"/api/camera/frames/{frame}").status_code == 204
@@ -176,7 +179,7 @@ def test_without_a_camera_it_says_so(databases):
     client = made.test_client()
     assert client.get("/api/camera").json["there"] is False
     sequence = to_the_field(client, "stones")
-    body = {"sequence_id": sequence["id"], "number": 1}
+    body = {"sequence_id": sequence["id"], "take_id": str(uuid4()), "number": 1}
     refused = client.put(f"/api/camera/frames/{uuid4()}", json=body)
     assert refused.status_code == 422 and "by hand" in refused.json["detail"]
     close(made)
@@ -184,7 +187,7 @@ def test_without_a_camera_it_says_so(databases):
 
 def test_a_number_too_many_and_anything_that_is_no_camera_are_told(client, databases, no_camera):
     sequence = to_the_field(client, "stones")
-    body = {"sequence_id": sequence["id"], "number": 999}
+    body = {"sequence_id": sequence["id"], "take_id": str(uuid4()), "number": 999}
     assert client.put(f"/api/camera/frames/{uuid4()}", json=body).status_code == 422
     made = create_app(Configuration(databases.fresh(demo=False), databases.files, camera_url=no_camera))
     assert made.test_client().get("/api/camera").json["trouble"]

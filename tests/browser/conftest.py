@@ -26,6 +26,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from lucid_ridge.runtime.web import listening_port, start_server, stop_server
+from lucid_ridge.standins.camera import make_server as make_camera
 from lucid_ridge.standins.forecast import make_server
 
 FLAGS = [
@@ -204,7 +205,17 @@ class Browser:
 
 
 @pytest.fixture(scope="session")
-def server(databases) -> Iterator[str]:
+def camera() -> Iterator[str]:
+    """A simulated camera whose time runs fast; its address."""
+    made = make_camera(hurry=20)
+    Thread(target=made.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{made.server_address[1]}"
+    made.shutdown()
+    made.server_close()
+
+
+@pytest.fixture(scope="session")
+def server(databases, camera) -> Iterator[str]:
     """The real server with the demo; its address."""
     with tempfile.TemporaryDirectory() as folder:
         port = listening_port(18430)
@@ -212,7 +223,9 @@ def server(databases) -> Iterator[str]:
         Thread(target=weather.serve_forever, daemon=True).start()
         address = f"http://127.0.0.1:{weather.server_address[1]}"
         database = databases.fresh(demo=True)
-        process = start_server(database, port, Path(folder) / "log", databases.files, forecast_url=address)
+        process = start_server(
+            database, port, Path(folder) / "log", databases.files, forecast_url=address, camera_url=camera
+        )
         yield f"http://127.0.0.1:{port}"
         stop_server(process)
         weather.shutdown()

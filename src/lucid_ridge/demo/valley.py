@@ -167,7 +167,12 @@ def _load_take(number: int, take: DemoTake, with_picture: bool) -> None:
         clock += timedelta(seconds=round(planned.duration_s * 1.3))
     if with_picture:
         shown, data = next(taken(scene, take.started, longest_px=1000))
-        pictures.keep(demo_id(f"picture/{number}"), f"{take.composition}.jpg", data, pictures.Frame(made.id, shown))
+        pictures.keep(
+            demo_id(f"picture/{number}"),
+            f"{take.composition}.jpg",
+            data,
+            pictures.Frame(made.id, shown, demo_id(f"take/{number}")),
+        )
     logbook.record(
         demo_id(f"take/{number}"),
         TakeNew(

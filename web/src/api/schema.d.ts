@@ -3076,7 +3076,7 @@ export interface components {
         };
         /**
          * CameraFrameBody
-         * @description The frame of a sequence to take. For a simulated camera, what goes wrong in it, and by how much its clock is fast.
+         * @description The frame of a sequence to take, and the id that its take has or will have. For a simulated camera, what goes wrong in it, and by how much its clock is fast.
          */
         CameraFrameBody: {
             /**
@@ -3096,6 +3096,11 @@ export interface components {
              * Format: uuid
              */
             sequence_id: string;
+            /**
+             * Take Id
+             * Format: uuid
+             */
+            take_id: string;
         };
         /**
          * CameraFrameOut

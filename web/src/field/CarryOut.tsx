@@ -230,6 +230,11 @@ export function CarryOut({ sequence: planned }: { sequence: SequenceOut }) {
           sequence={sequence}
           progress={progress}
           clock={clock}
+          coming={
+            camera.coming.length > 0 && !camera.trouble
+              ? `Frame ${camera.coming.map((one) => one.number).join(", ")} is on its way from the camera.`
+              : undefined
+          }
           onAgain={run.repeat}
           onDone={finish}
           onHandedOver={handedOver}

@@ -12,6 +12,8 @@ interface Props {
   sequence: SequenceOut;
   progress: Progress;
   clock: Clock;
+  /** What the camera has taken and not handed over yet, in words. */
+  coming: string | undefined;
   onAgain: () => void;
   onDone: () => void;
   /** It is kept in the outbox, and the page has nothing more to do. */
@@ -21,7 +23,7 @@ interface Props {
 const MOST_NOTE = 4000;
 
 /** The end of a sequence: rate it, note what happened, write the take. */
-export function FinishTake({ sequence, progress, clock, onAgain, onDone, onHandedOver }: Props) {
+export function FinishTake({ sequence, progress, clock, coming, onAgain, onDone, onHandedOver }: Props) {
   const [rating, setRating] = useState<number | null>(null);
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
@@ -93,7 +95,12 @@ export function FinishTake({ sequence, progress, clock, onAgain, onDone, onHande
         </Box>
       ) : null}
       <Box flex="1" />
-      <Button variant="solid" size="xl" onClick={() => void write()} loading={busy}>
+      {coming ? (
+        <Box role="status" borderLeftWidth="4px" borderColor="slate" pl="10px">
+          {coming}
+        </Box>
+      ) : null}
+      <Button variant="solid" size="xl" onClick={() => void write()} loading={busy} disabled={coming !== undefined}>
         {kept ? "Try to send it now" : "Write the take"}
       </Button>
       <Button size="lg" onClick={onAgain}>

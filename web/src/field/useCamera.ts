@@ -36,6 +36,7 @@ export function useCamera(sequence: SequenceOut, run: ReturnType<typeof useCarry
   const [last, setLast] = useState<Asked>();
   const query = useQuery(cameraQuery(sequence.id));
   const { phase, frame, progress } = run;
+  const take = progress.takeId;
   const asked = useRef("");
   const gone = useRef(false);
   const now = useRef(run);
@@ -50,14 +51,17 @@ export function useCamera(sequence: SequenceOut, run: ReturnType<typeof useCarry
   }, []);
 
   /** Nothing was exposed: the frame waits to be started again. */
-  const back = useCallback((number: number, openedAt: number) => {
-    const here = now.current;
-    if (here.phase === "open" && here.progress.openedAt === openedAt) here.goTo(number);
-  }, []);
+  const back = useCallback((number: number) => now.current.takeBack(number), []);
 
   const follow = useCallback(
-    async (one: Asked, openedAt: number) => {
-      const body = { sequence_id: sequence.id, number: one.number, mishaps: mishap ? [mishap] : [], clock_off_s: clockOff };
+    async (one: Asked) => {
+      const body = {
+        sequence_id: sequence.id,
+        take_id: take,
+        number: one.number,
+        mishaps: mishap ? [mishap] : [],
+        clock_off_s: clockOff,
+      };
       let begun = false;
       let busy = 0;
       while (!gone.current) {
@@ -79,7 +83,7 @@ export function useCamera(sequence: SequenceOut, run: ReturnType<typeof useCarry
           }
           setTrouble(problem.detail);
           if (!begun && error instanceof ApiError && !error.unreachable) {
-            back(one.number, openedAt);
+            back(one.number);
             break;
           }
           // What it has exposed stays on its card: it is asked for until it comes.
@@ -88,7 +92,7 @@ export function useCamera(sequence: SequenceOut, run: ReturnType<typeof useCarry
       }
       setComing((all) => all.filter((each) => each.id !== one.id));
     },
-    [back, clockOff, mishap, sequence.id],
+    [back, clockOff, mishap, sequence.id, take],
   );
 
   const moment = `${phase}/${progress.index}/${progress.openedAt}`;
@@ -97,8 +101,8 @@ export function useCamera(sequence: SequenceOut, run: ReturnType<typeof useCarry
     asked.current = moment;
     const one = { id: freshId(), number: frame.number };
     setComing((all) => [...all, one]);
-    void follow(one, progress.openedAt);
-  }, [on, phase, frame, moment, progress.openedAt, follow]);
+    void follow(one);
+  }, [on, phase, frame, moment, follow]);
 
   // Once a frame is here the next begins, where nobody's hands are needed for it.
   const idle = on && goesOn && coming.length === 0 && !trouble && phase === "ready" && frame?.hands_off === true;

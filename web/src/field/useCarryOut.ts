@@ -166,6 +166,12 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
   const goTo = (number: number) => enter("ready", clock.now(), { index: number - 1 });
   /** Take the last frame again: repeats have the same number. */
   const repeat = () => goTo(Math.max(1, progress.index));
+  /** A frame that was not exposed after all: what was noted of it goes, and it waits to be started. */
+  const takeBack = (number: number) => {
+    const { frames } = at.current;
+    const last = frames.at(-1);
+    enter("ready", clock.now(), { index: number - 1, openedAt: 0, frames: last?.number === number ? frames.slice(0, -1) : frames });
+  };
   /** Note a fault: of the frame that is on, or of the one just taken. */
   const fault = (what: Fault | null, note: string) => {
     if (running || progress.frames.length === 0) {
@@ -198,6 +204,7 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
     skip,
     repeat,
     goTo,
+    takeBack,
     fault,
     forget,
   };

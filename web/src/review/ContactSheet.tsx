@@ -1,5 +1,5 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type KeyboardEvent as PressedKey, useRef, useState } from "react";
 
 import type { Picture, ShownFinding } from "../api/types";
 import { Rating } from "../shell/Rating";
@@ -20,7 +20,7 @@ function Card({
   seen: boolean;
   marked: boolean;
   onOpen: () => void;
-  onKey: (event: KeyboardEvent) => void;
+  onKey: (event: PressedKey) => void;
   hold: (node: HTMLButtonElement | null) => void;
 }) {
   const out = picture.verdict === "reject";
@@ -66,7 +66,15 @@ function Card({
           {picture.verdict ? VERDICTS[picture.verdict] : ""}
         </Box>
       </Flex>
-      <Box fontSize="11.5px" color="muted" fontFamily="mono">
+      <Box
+        fontSize="11px"
+        color="muted"
+        fontFamily="mono"
+        whiteSpace="nowrap"
+        overflow="hidden"
+        textOverflow="ellipsis"
+        title={picture.settings}
+      >
         {picture.settings}
       </Box>
     </Box>
@@ -99,7 +107,7 @@ export function ContactSheet({ pictures, list, shown = [] }: Props) {
     const columns = grid.current ? getComputedStyle(grid.current).gridTemplateColumns.split(" ").length : 1;
     return Math.max(columns, 1);
   };
-  const onKey = (event: KeyboardEvent) => {
+  const onKey = (event: KeyboardEvent | PressedKey) => {
     if (event.ctrlKey || event.metaKey || event.altKey || !picture) return;
     const moves: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: across(), ArrowUp: -across() };
     const by = moves[event.key];

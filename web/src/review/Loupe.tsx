@@ -1,5 +1,5 @@
 import { Box, Button, chakra, Dialog, Flex, Portal } from "@chakra-ui/react";
-import { type KeyboardEvent, type PointerEvent, useState } from "react";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
 
 import type { Picture, ShownFinding } from "../api/types";
 import { Rating } from "../shell/Rating";
@@ -34,11 +34,23 @@ export function Loupe({ picture, count, at, marks, onKey, onClose }: Props) {
     event.preventDefault();
     return undefined;
   };
+  // Keys are heard from the first moment on, whatever has the focus.
+  const hear = useRef(keys);
+  useEffect(() => {
+    hear.current = keys;
+  });
+  const open = picture !== undefined;
+  useEffect(() => {
+    if (!open) return undefined;
+    const listen = (event: KeyboardEvent) => hear.current(event);
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [open]);
   return (
     <Dialog.Root open={picture !== undefined} onOpenChange={(e) => !e.open && onClose()} size="full" scrollBehavior="inside">
       <Portal>
         <Dialog.Positioner>
-          <Dialog.Content bg="ground" color="ink" borderRadius="0" onKeyDown={keys} data-testid="loupe">
+          <Dialog.Content bg="ground" color="ink" borderRadius="0" data-testid="loupe">
             {picture ? (
               <>
                 <Flex px="4" py="2" gap="4" align="center" wrap="wrap" borderBottomWidth="1px" borderColor="line">

@@ -84,7 +84,7 @@ def take_frame(frame_id: UUID, body: CameraFrameBody) -> CameraFrameOut:
         now = one.expose(frame_id)
     if now.state == "exposing":
         return CameraFrameOut(state="exposing", exposed_s=now.exposed_s)
-    frame = pictures.Frame(body.sequence_id, body.number)
+    frame = pictures.Frame(body.sequence_id, body.number, body.take_id)
     pictures.keep(frame_id, f"frame {body.number}.jpg", one.fetch(frame_id), frame)
     return CameraFrameOut(state="kept", exposed_s=now.exposed_s)
 

@@ -35,9 +35,10 @@ class CameraOut(BaseModel):
 
 
 class CameraFrameBody(JsonBody):
-    """The frame of a sequence to take. For a simulated camera, what goes wrong in it, and by how much its clock is fast."""
+    """The frame of a sequence to take, and the id that its take has or will have. For a simulated camera, what goes wrong in it, and by how much its clock is fast."""
 
     sequence_id: UUID
+    take_id: UUID
     number: Annotated[int, Field(ge=1, le=2000)]
     mishaps: Annotated[tuple[Mishap, ...], Field(max_length=6)] = ()
     clock_off_s: Annotated[float, Field(ge=-A_YEAR_S, le=A_YEAR_S)] = 0.0

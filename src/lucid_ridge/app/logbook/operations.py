@@ -127,7 +127,7 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
         )
         session.add(row)
         session.flush()
-        belong(session, row.id, sequence.id, new.started_at)
+        belong(session, row.id, sequence.id)
         return present(session, row), True
 
 

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import check_version, claimed, database, find, owner
+from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.paging import page
 from lucid_ridge.app.photographs.files import CAME_BACK, file_name, shown_name
 from lucid_ridge.app.photographs.pictures import read_picture
@@ -29,10 +30,11 @@ SMALL_PX = 360
 
 @dataclass(frozen=True)
 class Frame:
-    """The frame of a sequence that a picture is of."""
+    """The frame of a sequence that a picture is of, and the id of its take, which may not be written yet."""
 
     sequence_id: UUID
     number: int
+    take_id: UUID
 
 
 def settings_text(facts: Facts) -> str:
@@ -111,6 +113,8 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
             name=name[:80],
             sequence_id=frame.sequence_id if frame else None,
             number=frame.number if frame else None,
+            for_take=frame.take_id if frame else None,
+            take_id=_written(session, frame),
             taken_at=_clock(read.facts),
             file_name=kept_as,
             media_type=read.media_type,
@@ -123,6 +127,12 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
         session.add(row)
         session.flush()
         return present(row), True
+
+
+def _written(session: Session, frame: Frame | None) -> UUID | None:
+    """The take of a frame, where it is written already."""
+    take = session.get(Take, frame.take_id) if frame else None
+    return take.id if take is not None and frame is not None and take.sequence_id == frame.sequence_id else None
 
 
 def one(picture_id: UUID) -> BroughtPicture | None:
@@ -160,14 +170,14 @@ def judge(picture_id: UUID, judged: PictureJudged) -> BroughtPicture:
         return present(row)
 
 
-def belong(session: Session, take_id: UUID, sequence_id: UUID, since: datetime) -> None:
-    """Give a take the pictures that the camera took of its sequence since it began."""
+def belong(session: Session, take_id: UUID, sequence_id: UUID) -> None:
+    """Give a take that is written the pictures that the camera took for it."""
     rows = session.scalars(
         select(PictureRow).where(
             PictureRow.owner_id == owner(),
             PictureRow.sequence_id == sequence_id,
+            PictureRow.for_take == take_id,
             PictureRow.take_id.is_(None),
-            PictureRow.created_at >= since,
         )
     )
     for row in rows:

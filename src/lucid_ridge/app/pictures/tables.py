@@ -16,7 +16,8 @@ class PictureRow(Editable, Base):
     """A picture; the file is kept as it came, see `CAME_BACK`. What it tells of itself is in the document.
 
     ``taken_at`` is what the camera's clock showed, as if that were UTC where no zone is told. ``sequence_id`` and ``number`` are
-    the frame that it is of, ``take_id`` the take; none while nobody knows. ``sha256`` is of the file.
+    the frame that it is of, ``take_id`` the take; none while nobody knows. ``for_take`` is the id that a take will have
+    which is still being carried out. ``sha256`` is of the file.
     """
 
     __tablename__ = "pictures"
@@ -34,6 +35,7 @@ class PictureRow(Editable, Base):
     sequence_id: Mapped[UUID | None] = mapped_column(ForeignKey("sequences.id"), index=True)
     take_id: Mapped[UUID | None] = mapped_column(ForeignKey("takes.id"), index=True)
     number: Mapped[int | None]
+    for_take: Mapped[UUID | None] = mapped_column(index=True)
     taken_at: Mapped[datetime]
     file_name: Mapped[str] = mapped_column(String(160))
     media_type: Mapped[str] = mapped_column(String(40))

@@ -125,7 +125,11 @@ def offsets_between(one: Grey, other: Grey) -> Offsets:
     first, second = cut(one, corners), cut(other, corners + there)
     cross = np.conj(_spectra(first)) * _spectra(second)
     # Half whitened: what is blurred in one of them is noise there, and weighs less than what both show.
-    surface = fft.irfft2(cross / np.maximum(np.abs(cross), np.float32(1e-9)) ** np.float32(0.8) * _band(), s=(TILE_PX, TILE_PX), workers=1)
+    surface = fft.irfft2(
+        cross / np.maximum(np.abs(cross), np.float32(1e-9)) ** np.float32(0.8) * _band(),
+        s=(TILE_PX, TILE_PX),
+        workers=1,
+    )
     found, clear = _peaks(surface)
     middles = corners[:, ::-1] + (TILE_PX - 1) / 2
     return Offsets(middles[clear].astype(float), found[clear] + np.array([right, down]), len(corners))

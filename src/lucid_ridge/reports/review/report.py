@@ -67,7 +67,7 @@ def _clipped(state: State, one: Finding) -> Words:
     what = f"{one.channel.capitalize()} is full" if one.channel else "Nothing is left in the lights"
     now = state.scene.composition.settings.compensation_stops
     back = NextTime(
-        label=f"Back off {stops_text(_THIRD, signed=False)}" + (f" for {one.channel}" if one.channel else ""),
+        label="Back off ⅓ stop" + (f" for {one.channel}" if one.channel else ""),
         changes=(SetCompensation(stops=now - _THIRD),),
     )
     bracket = NextTime(label="Take a bracket for the whole range", changes=(TakeBracket(mode="range"),))
