@@ -13,6 +13,8 @@ from lucid_ridge.core.review.tiles import Floats, Grey, Offsets, offsets_between
 LEAST_TILES = 15
 LEAST_SHARE = 0.6
 _WITHIN_PX = 0.8
+_LEAST_PX, _ERRORS = 0.5, 10.0
+"""Errors of tiles beside each other are no strangers to each other: so many of their common error are asked for."""
 _TRIES = 200
 _SEED = 7
 
@@ -43,7 +45,12 @@ class Alignment:
     @property
     def moved(self) -> bool:
         """Whether the camera has moved between the two."""
-        return self.known and self.far_px > max(0.5, 4 * self.shift_error)
+        return self.known and self.far_px > self.least_px
+
+    @property
+    def least_px(self) -> float:
+        """What has to lie off before the camera is said to have moved."""
+        return max(_LEAST_PX, _ERRORS * self.shift_error)
 
 
 _UNKNOWN = Alignment((0.0, 0.0), math.inf, 0.0, 0.0, math.inf, np.zeros((0, 4)), 0, False)
@@ -75,14 +82,14 @@ def fit(found: Offsets, shape: tuple[int, ...]) -> Alignment:
     answer = _least_squares(place[good], found.offsets[good])
     rest = found.offsets - _moved(place, answer)
     sigma = float(np.sqrt((rest[good] ** 2).sum() / max(2 * inliers - 4, 1)))
-    reach = float(np.sqrt((place[good] ** 2).sum()))
+    errors = sigma * np.sqrt(np.diag(np.linalg.pinv(_rows(place[good]).T @ _rows(place[good]))))
     out = ~good
     return Alignment(
         shift=(float(answer[0]), float(answer[1])),
-        shift_error=sigma / math.sqrt(inliers),
+        shift_error=float(errors[:2].max()),
         turn_deg=math.degrees(answer[3]),
         log_scale=math.log1p(answer[2]),
-        scale_error=sigma / max(reach, 1e-9),
+        scale_error=float(errors[2]),
         outliers=np.concatenate([found.middles[out], rest[out]], axis=1),
         tiles=inliers,
         known=True,
@@ -103,11 +110,15 @@ def _moved(place: Floats, answer: Floats) -> Floats:
     return np.stack([answer[0] + answer[2] * x - answer[3] * y, answer[1] + answer[2] * y + answer[3] * x], axis=1)
 
 
-def _least_squares(place: Floats, offsets: Floats) -> Floats:
+def _rows(place: Floats) -> Floats:
+    """What each of right, down, larger and turned does at places (n, 2): all offsets to the right, then all down, (2 n, 4)."""
     x, y = place.T
     one, none = np.ones_like(x), np.zeros_like(x)
-    rows = np.concatenate([np.stack([one, none, x, -y], axis=1), np.stack([none, one, y, x], axis=1)])
-    answer, *_ = np.linalg.lstsq(rows, np.concatenate([offsets[:, 0], offsets[:, 1]]), rcond=None)
+    return np.concatenate([np.stack([one, none, x, -y], axis=1), np.stack([none, one, y, x], axis=1)])
+
+
+def _least_squares(place: Floats, offsets: Floats) -> Floats:
+    answer, *_ = np.linalg.lstsq(_rows(place), np.concatenate([offsets[:, 0], offsets[:, 1]]), rcond=None)
     return np.asarray(answer)
 
 

@@ -17,7 +17,7 @@ from lucid_ridge.core.review.brightness import Clipping, brighter_stops, clippin
 from lucid_ridge.core.review.focusing import LEAST_FRAMES, where_focused
 from lucid_ridge.core.review.plan import Plan, PlannedPicture
 from lucid_ridge.core.review.shaking import MOST_MOVING, Shake, shake_of
-from lucid_ridge.core.review.tiles import TILE_PX, Grey, Offsets, Picture, fitted, grey_of, offsets_between
+from lucid_ridge.core.review.tiles import TILE_PX, Grey, Picture, fitted, grey_of, offsets_between
 
 FindingKind = Literal[
     "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
@@ -156,7 +156,7 @@ def _lies(plan: Plan, one: _Looked, other: _Looked) -> _Lies:
     share = cv2.blur(_moving(plan, one.small.shape), (TILE_PX, TILE_PX))
     at = np.clip(np.round(offsets.middles).astype(int), 0, (wide - 1, high - 1))
     still = share[at[:, 1], at[:, 0]] < MOST_MOVING if len(at) else np.zeros(0, dtype=bool)
-    kept = Offsets(offsets.middles[still], offsets.offsets[still], offsets.looked_at)
+    kept = offsets.only(still)
     alignment = fit(kept, (high, wide))
     if alignment.known:
         return _Lies(alignment, alignment.outliers)
@@ -179,7 +179,7 @@ def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lie
             yield Finding(
                 kind="camera_moved",
                 frames=(a, b),
-                sure="sure" if lie.far_px > 2 * max(0.5, 4 * lie.shift_error) else "likely",
+                sure="sure" if lie.far_px > 2 * lie.least_px else "likely",
                 size=lie.far_px * sensor,
                 direction_deg=math.degrees(math.atan2(lie.shift[1], lie.shift[0])),
             )

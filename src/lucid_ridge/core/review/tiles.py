@@ -47,7 +47,13 @@ class Offsets:
 
     middles: Floats
     offsets: Floats
-    looked_at: int
+
+    def only(self, these: NDArray[np.bool_]) -> Offsets:
+        """Some of the tiles."""
+        return Offsets(self.middles[these], self.offsets[these])
+
+
+_NONE = Offsets(np.zeros((0, 2)), np.zeros((0, 2)))
 
 
 def corners_of(shape: tuple[int, ...], margin: int = 0) -> NDArray[np.int64]:
@@ -117,11 +123,11 @@ def offsets_between(one: Grey, other: Grey) -> Offsets:
     right, down = whole_shift(one, other)
     corners = corners_of(one.shape, max(abs(right), abs(down)))
     if not len(corners):
-        return Offsets(np.zeros((0, 2)), np.zeros((0, 2)), 0)
+        return _NONE
     there = np.array([down, right])
     corners = corners[usable(one, corners) & usable(other, corners + there)]
     if not len(corners):
-        return Offsets(np.zeros((0, 2)), np.zeros((0, 2)), 0)
+        return _NONE
     first, second = cut(one, corners), cut(other, corners + there)
     cross = np.conj(_spectra(first)) * _spectra(second)
     # Half whitened: what is blurred in one of them is noise there, and weighs less than what both show.
@@ -132,7 +138,7 @@ def offsets_between(one: Grey, other: Grey) -> Offsets:
     )
     found, clear = _peaks(surface)
     middles = corners[:, ::-1] + (TILE_PX - 1) / 2
-    return Offsets(middles[clear].astype(float), found[clear] + np.array([right, down]), len(corners))
+    return Offsets(middles[clear].astype(float), found[clear] + there[::-1])
 
 
 def _peaks(surface: Grey) -> tuple[Floats, NDArray[np.bool_]]:
