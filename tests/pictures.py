@@ -9,10 +9,12 @@ from threading import Thread
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
+from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.runtime.web import start_server, stop_server
 from lucid_ridge.standins.forecast import make_server
 
 from .browser.conftest import FLAGS, Browser, api, composition_id
+from .browser.test_review import DRAWING_S, bring_in, card, to_the_field
 from .cluster import throwaway_databases
 
 BENCHES = "frame light depth exposure ways sequence"
@@ -49,10 +51,7 @@ class Album:
             b.open(path)
             b.shows(words)
             self.take(name)
-        takes = api(b.base, "GET", "/api/takes")["takes"]
-        b.open(f"/logbook/{next(t['id'] for t in takes if t['frames_planned'] == 9)}")
-        b.shows("planned")
-        self.take("take")
+        self.review()
         b.open(f"/compositions/{composition_id(b.base, 'Boathouse at first light')}")
         b.until(lambda: b.chip("shutter") == "1/8 s")
         b.keys("1")
@@ -154,6 +153,19 @@ class Album:
         b.test_id("judged")
         self.take("practice")
         self.theme("day")
+
+    def review(self) -> None:
+        """A card with a stack in which a slice was missed, brought in and looked at."""
+        b = self.browser
+        to_the_field(b)
+        with tempfile.TemporaryDirectory() as folder:
+            bring_in(b, card(Path(folder), mishaps=(Mishap(kind="missed_slice", frame=3, size=1),)))
+        b.click("Make a take of them")
+        b.until(lambda: b.all("[data-testid='finding']"), "nobody looks", DRAWING_S)
+        take = b.driver.current_url.removeprefix(b.base)
+        b.open(take)
+        b.until(lambda: b.all("[data-testid='finding']"))
+        self.take("take")
 
     def pocket(self) -> None:
         """The workbench on a phone, and what somebody sees who has nothing yet."""

@@ -48,6 +48,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "logbook": ("/logbook", "takes"),
         "take": (f"/logbook/{take['id']}", "planned"),
         "practice": ("/practice", "How far you are"),
+        "review": ("/review", "Bring pictures in"),
     }
 
 

@@ -3,7 +3,8 @@ import { type KeyboardEvent as PressedKey, useRef, useState } from "react";
 
 import type { Picture, ShownFinding } from "../api/types";
 import { Rating } from "../shell/Rating";
-import { judgedBy, useJudging } from "./judging";
+import { useJudging } from "./judging";
+import { judgedBy } from "./keys";
 import { Loupe } from "./Loupe";
 
 const VERDICTS = { keep: "kept", reject: "rejected" } as const;

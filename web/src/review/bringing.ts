@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from "react";
 
-import { api, ask, problemOf, wordsOf } from "../api/client";
+import { api, ApiError, ask, wordsOf } from "../api/client";
 import { renew } from "../api/queries";
 import { freshId } from "../shell/freshId";
 
@@ -16,7 +16,23 @@ export interface Bringing {
 const NONE: Bringing = { done: 0, whole: 0, fresh: 0, known: 0, refused: [], going: false };
 const AT_ONCE = 2;
 
+const PATIENCE = 3;
+const AGAIN_MS = 2000;
+
+/** One file to the server; where it does not answer, some times again: the same file is kept once. */
 async function bring(file: File) {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await send(file);
+    } catch (error) {
+      if (!(error instanceof ApiError) || !error.unreachable) throw error;
+      if (tries === PATIENCE) throw new Error("It could not be sent. Bring this one in again.");
+      await new Promise((done) => window.setTimeout(done, AGAIN_MS));
+    }
+  }
+}
+
+async function send(file: File) {
   return await ask(
     api.PUT("/api/pictures/{id}", {
       params: { path: { id: freshId() }, query: { name: file.name } },
@@ -46,7 +62,7 @@ export function useBringing() {
           known: now.known + (known ? 1 : 0),
         }));
       } catch (error) {
-        const why = wordsOf(problemOf(error));
+        const why = error instanceof ApiError ? wordsOf(error.problem) : (error as Error).message;
         setState((now) => ({ ...now, done: now.done + 1, refused: [...now.refused, { name: one.name, why }] }));
       }
     }

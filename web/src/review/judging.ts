@@ -4,8 +4,7 @@ import { api, ask } from "../api/client";
 import { queryClient } from "../api/queries";
 import type { Picture } from "../api/types";
 import { notifyTrouble } from "../shell/notices";
-
-export type Judged = Partial<Pick<Picture, "rating" | "verdict">>;
+import type { Judged } from "./keys";
 
 /** Saves how good a picture is; it is seen at once, and put back where it could not be saved. */
 export function useJudging(list: readonly string[]) {
@@ -29,14 +28,4 @@ export function useJudging(list: readonly string[]) {
       void queryClient.invalidateQueries({ queryKey: list });
     },
   });
-}
-
-const RATES = ["0", "1", "2", "3", "4", "5"];
-
-/** What a key says of a picture; undefined where it says nothing. */
-export function judgedBy(key: string, picture: Picture): Judged | undefined {
-  if (RATES.includes(key)) return { rating: key === "0" ? null : Number(key) };
-  if (key === "k") return { verdict: picture.verdict === "keep" ? null : "keep" };
-  if (key === "x") return { verdict: picture.verdict === "reject" ? null : "reject" };
-  return undefined;
 }
