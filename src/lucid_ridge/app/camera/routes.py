@@ -25,7 +25,7 @@ def take_frame(path: IdPath, body: CameraFrameBody) -> Response:
     return json_response(operations.take_frame(path.id, body))
 
 
-@feature.delete("/frames/<uuid:id>", responses={**EMPTY, **INVALID, **NO_CAMERA})
+@feature.delete("/frames/<uuid:id>", responses={**EMPTY, **INVALID, **MISSING, **NO_CAMERA})
 def stop_frame(path: IdPath) -> Response:
     """Close the shutter now; the frame is kept as long as it was exposed."""
     operations.stop_frame(path.id)

@@ -30,7 +30,7 @@ def list_pictures(query: BroughtQuery) -> Response:
 
 @feature.put(
     "/<uuid:id>",
-    responses={200: PictureKept, 201: PictureKept, **INVALID, **UPLOAD},
+    responses={200: PictureKept, 201: PictureKept, **INVALID, **MISSING, **UPLOAD},
     openapi_extensions=bytes_body(KINDS),
 )
 def bring_picture(path: IdPath, query: NameQuery) -> Response:
