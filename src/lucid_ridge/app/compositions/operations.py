@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 from uuid import UUID, uuid4
@@ -230,6 +231,21 @@ def change(composition_id: UUID, changed: CompositionChange) -> CompositionOut:
         row.version += 1
         session.flush()
         return present(row)
+
+
+def change_now(composition_id: UUID, made: Callable[[Composition], Composition]) -> CompositionOut:
+    """Change a composition over its version as it is now."""
+    saved = one(composition_id)
+    changed = CompositionChange(
+        version=saved.version,
+        name=saved.name,
+        place_id=saved.place_id,
+        body_id=saved.body_id,
+        lens_id=saved.lens_id,
+        support_id=saved.support_id,
+        composition=made(saved.composition),
+    )
+    return change(composition_id, changed)
 
 
 def duplicate(composition_id: UUID) -> CompositionOut:

@@ -15,7 +15,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions import operations as compositions
-from lucid_ridge.app.compositions.schemas import CompositionChange
 from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import database, find, owner
 from lucid_ridge.app.field.plans import PLAN
@@ -32,7 +31,7 @@ from lucid_ridge.app.review.schemas import LookedOut, NextTimeBody, NextTimeOut
 from lucid_ridge.app.review.tables import LookedRow
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.changes.apply import apply_changes
-from lucid_ridge.core.model.scene import Composition, Scene
+from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.core.review.look import Came, Finding, look
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
 from lucid_ridge.core.state.state import State
@@ -140,23 +139,10 @@ def take_on(take_id: UUID, body: NextTimeBody) -> NextTimeOut:
     with database().transaction() as session:
         take = find(session, Take, take_id, "take")
         composition_id, state = take.composition_id, _state(session, take)
-    saved = compositions.one(composition_id)
-    # The kit is the one that it was taken with: nothing here depends on another.
-    changed = apply_changes(_with(state, saved.composition), changes).composition
-    made = compositions.change(
-        composition_id,
-        CompositionChange(
-            version=saved.version,
-            name=saved.name,
-            place_id=saved.place_id,
-            body_id=saved.body_id,
-            lens_id=saved.lens_id,
-            support_id=saved.support_id,
-            composition=changed,
-        ),
-    )
+
+    def with_changes(composition: Composition) -> Composition:
+        # The kit is the one that it was taken with: nothing here depends on another.
+        return apply_changes(replace(state.scene, composition=composition), changes).composition
+
+    made = compositions.change_now(composition_id, with_changes)
     return NextTimeOut(composition_id=composition_id, version=made.version)
-
-
-def _with(state: State, composition: Composition) -> Scene:
-    return replace(state.scene, composition=composition)

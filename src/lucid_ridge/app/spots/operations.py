@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import replace
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -13,7 +12,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions import operations as compositions
-from lucid_ridge.app.compositions.schemas import CompositionChange
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.database import now
 from lucid_ridge.app.documents import DocumentKind
@@ -207,29 +205,12 @@ def take_on(spot_id: UUID) -> SpotOut:
     if isinstance(measured, SkylineMeasured):
         _take_skyline_on(measured, place_id, row)
     elif composition_id is not None:
-        _change(composition_id, lambda before: _with(before, measured, place, row))
+        compositions.change_now(composition_id, lambda before: _with(before, measured, place, row))
     with database().transaction() as session:
         row = find(session, SpotRow, spot_id, "measurement")
         row.taken_on_at = now()
         session.flush()
         return _present(session, row)
-
-
-def _change(composition_id: UUID, change: Callable[[Composition], Composition]) -> None:
-    """A composition changed over its version as it is now."""
-    saved = compositions.one(composition_id)
-    compositions.change(
-        composition_id,
-        CompositionChange(
-            version=saved.version,
-            name=saved.name,
-            place_id=saved.place_id,
-            body_id=saved.body_id,
-            lens_id=saved.lens_id,
-            support_id=saved.support_id,
-            composition=change(saved.composition),
-        ),
-    )
 
 
 def _with(before: Composition, measured: Measured, place: Place, row: SpotRow) -> Composition:
@@ -356,7 +337,7 @@ def _put_element(composition_id: UUID | None, name: str, east_m: float, north_m:
     if found is None:
         raise Refused("/take_on", f"The composition has no element called {name!r}: add it on the workbench first.")
     moved = replace(found, east_m=round(east_m, 2), north_m=round(north_m, 2))
-    _change(
+    compositions.change_now(
         composition_id,
         lambda before: replace(before, elements=tuple(moved if e.id == found.id else e for e in before.elements)),
     )
