@@ -11,6 +11,7 @@ import { notify, notifyTrouble } from "../shell/notices";
 import { Progress } from "../shell/Progress";
 import { Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
+import { Word } from "../words/Word";
 import { useBringing } from "./bringing";
 import { ContactSheet } from "./ContactSheet";
 
@@ -97,13 +98,13 @@ export default function ReviewPage() {
       {loose.data.length > 0 ? (
         <Box mt="6">
           <chakra.h2 fontSize="18px" fontWeight="700" mb="2">
-            Of no take yet ({loose.data.length})
+            <Word of="picture">Pictures</Word> of no take yet ({loose.data.length})
           </chakra.h2>
           <ContactSheet pictures={loose.data} list={loosePicturesQuery.queryKey} />
         </Box>
       ) : (
         <Box mt="6" color="muted">
-          Every picture that came back belongs to a take. They stand in the{" "}
+          Every <Word of="picture">picture</Word> that came back belongs to a take. They stand in the{" "}
           <Link to="/logbook" style={{ textDecoration: "underline" }}>
             logbook
           </Link>
