@@ -85,6 +85,11 @@ def test_pictures_find_their_sequence_whatever_the_clock_showed(demo, off_s, sai
     assert [(p["id"], p["number"]) for p in of_take] == [(i, k) for k, i in enumerate(pictures, 1)]
     assert demo.post("/api/review/let-go", json={"pictures": pictures}).status_code == 204
     assert demo.get("/api/pictures?loose=true").json["loose"] == 4
+    # The take that was made goes with that, and comes back when they are taken on again.
+    assert demo.delete(f"/api/takes/{take}").status_code == 204
+    assert a_take_of(demo, pictures)[0] == take
+    assert len(demo.get(f"/api/pictures?take_id={take}").json["pictures"]) == 4
+    assert demo.get(f"/api/takes/{take}").status_code == 200
 
 
 def test_a_missed_slice_is_found_proposed_and_put_into_the_composition(demo):

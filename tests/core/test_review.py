@@ -6,6 +6,7 @@ import math
 import random
 from collections import Counter
 from dataclasses import replace
+from typing import get_args
 
 import cv2
 import numpy as np
@@ -20,7 +21,7 @@ from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
 from lucid_ridge.core.review.alignment import aligned
 from lucid_ridge.core.review.brightness import brighter_stops, clipping_of
 from lucid_ridge.core.review.focusing import where_focused
-from lucid_ridge.core.review.look import Came, Finding, look
+from lucid_ridge.core.review.look import Came, Finding, FindingKind, look
 from lucid_ridge.core.review.matching import Match, Setting, match
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
 from lucid_ridge.core.review.shaking import shake_of
@@ -212,6 +213,24 @@ def test_rates_on_sequences_drawn_anew(capsys):
     assert untold <= silent
 
 
+def test_a_slice_that_was_not_taken_is_told_by_the_pictures_and_not_by_the_numbers_they_were_given():
+    """Without a focus in Exif nobody knows which of a stack's frames is lacking: the last number is, the third slice was."""
+    state = build_state(
+        apply_changes(scene_of("boathouse"), (TakeSlices(mode="gapless"), SetTo(setting="aperture", value=4.0)))
+    )
+    plan, pictures = plan_of(state), _pictures(state, 3, ())
+    assert len(pictures) == 6
+    kept = [one for one in pictures if one.number != 3]
+    told = look(plan, [replace(one, number=k) for k, one in enumerate(kept, 1)])
+    missing = [one for one in told if one.kind in ("slice_missing", "end_slice_missing", "frame_missing")]
+    assert [(one.kind, one.size, one.sure) for one in missing] == [("slice_missing", 3.0, "sure")]
+    # Too few of them to tell by: the numbers are all there is.
+    told = look(plan, pictures[:3])
+    assert [(one.size, one.sure) for one in told if one.kind == "slice_missing"] == [
+        (k, "likely") for k in (4.0, 5.0, 6.0)
+    ]
+
+
 def test_clipping_is_told_once_for_all_frames_and_not_for_the_brighter_ones_of_a_bracket():
     state = build_state(
         apply_changes(scene_of("boathouse"), (TakeSlices(mode="gapless"), SetTo(setting="aperture", value=5.6)))
@@ -225,10 +244,6 @@ def test_clipping_is_told_once_for_all_frames_and_not_for_the_brighter_ones_of_a
 
 def test_every_kind_of_finding_has_its_words():
     state = build_state(scene_of("sundew"))
-    from typing import get_args
-
-    from lucid_ridge.core.review.look import FindingKind
-
     for kind in get_args(FindingKind):
         one = Finding(kind=kind, frames=(2, 3), sure="likely", size=1.0, direction_deg=100.0, focus_m=0.62)
         (made,) = shown_of(state, (one,))

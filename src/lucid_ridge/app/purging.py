@@ -13,7 +13,7 @@ from lucid_ridge.app.database import Editable, now
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.files import drop
 from lucid_ridge.app.outings.tables import OutingRow
-from lucid_ridge.app.photographs.files import CAME_BACK, REFERENCE, shown_name
+from lucid_ridge.app.photographs.files import CAME_BACK, REFERENCE
 from lucid_ridge.app.photographs.tables import PhotographRow
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.spots.tables import SpotRow
@@ -27,16 +27,6 @@ KEPT = timedelta(days=90)
 _AT_A_TIME = 100
 
 
-def _photographs(row: Any) -> list[Path]:
-    folder = REFERENCE.path()
-    return [folder / row.file_name, folder / shown_name(row.id)]
-
-
-def _pictures(row: Any) -> list[Path]:
-    folder = CAME_BACK.path()
-    return [folder / row.file_name, folder / shown_name(row.id)]
-
-
 def _heights(row: Any) -> list[Path]:
     return [terrain_files.kept(row.id)]
 
@@ -46,8 +36,8 @@ def _none(row: Any) -> list[Path]:
 
 
 _FILES: dict[type[Editable], Callable[[Any], list[Path]]] = {
-    PhotographRow: _photographs,
-    PictureRow: _pictures,
+    PhotographRow: lambda row: REFERENCE.paths(row.id, row.file_name),
+    PictureRow: lambda row: CAME_BACK.paths(row.id, row.file_name),
     TerrainRow: _heights,
     TrackRow: _none,
     VariantRow: _none,

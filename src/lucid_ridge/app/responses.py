@@ -55,6 +55,15 @@ def file_answer(kinds: Iterable[str], description: str) -> Answers:
     return {"200": {"description": description, "content": dict.fromkeys(kinds, binary)}}
 
 
+def picture_response(data: bytes, kind: str, name: str | None = None) -> Response:
+    """A picture that never changes under its address; with a name for whoever keeps it."""
+    response = Response(data, content_type=kind)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    if name is not None:
+        response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return response
+
+
 def download(data: bytes | str, kind: str, name: str) -> Response:
     """A file for the person to keep."""
     response = Response(data, content_type=kind)

@@ -11,8 +11,9 @@ type Init<P extends keyof paths, M extends Method> = MaybeOptionalInit<paths[P],
 
 /** What a path answers with, whole: every field of it is always there. */
 type Reply<P extends keyof paths, M extends Method> = paths[P] extends { [K in M]: { responses: infer R } }
-  ? { [S in keyof R & (200 | 201)]: R[S] extends { content: { "application/json": infer B } } ? Complete<B> : never }[keyof R &
-      (200 | 201)]
+  ? {
+      [S in keyof R & (200 | 201 | 202)]: R[S] extends { content: { "application/json": infer B } } ? Complete<B> : never;
+    }[keyof R & (200 | 201 | 202)]
   : never;
 
 type Call<M extends Method> = <P extends PathsWith<M>>(

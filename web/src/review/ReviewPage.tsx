@@ -115,6 +115,12 @@ export default function ReviewPage() {
   );
 }
 
+/** Have pictures be loose again; a take that was made of them goes with that. */
+async function letGo(one: Matched, take: string) {
+  await ask(api.POST("/api/review/let-go", { body: { pictures: one.pictures.map((p) => p.picture_id) } }));
+  if (!one.take_id) await ask(api.DELETE("/api/takes/{id}", { params: { path: { id: take } } }));
+}
+
 function Matches() {
   const matches = useQuery(matchesQuery);
   const go = useNavigate();
@@ -132,11 +138,7 @@ function Matches() {
       void renew("pictures", "matches", "takes");
       notify({
         title: `${one.pictures.length} pictures are in ${one.composition_name}`,
-        undo: () =>
-          void ask(api.POST("/api/review/let-go", { body: { pictures: one.pictures.map((p) => p.picture_id) } })).then(
-            () => void renew("pictures", "matches"),
-            notifyTrouble,
-          ),
+        undo: () => void letGo(one, made.take_id).then(() => renew("pictures", "matches", "takes"), notifyTrouble),
       });
       void go(`/logbook/${made.take_id}`);
     },

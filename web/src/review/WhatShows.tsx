@@ -34,12 +34,12 @@ async function putBack(before: CompositionOut, version: number) {
 export function WhatShows({ take, composition, faults, onFault }: Props) {
   const looked = useQuery(lookedQuery(take));
   const jobs = useJobs();
-  const looking = jobs.data?.find((one) => one.kind === "look" && ["waiting", "running"].includes(one.state));
   const look = useMutation({
     mutationFn: () => ask(api.POST("/api/review/takes/{id}/look", { params: { path: { id: take } } })),
     onSuccess: () => renew("jobs"),
     onError: notifyTrouble,
   });
+  const looking = jobs.data?.find((one) => one.id === look.data?.id && ["waiting", "running"].includes(one.state));
   const next = useMutation({
     mutationFn: async (which: { finding: number; proposal: number; label: string }) => {
       const before = await ask(api.GET("/api/compositions/{id}", compositionPath(composition)));

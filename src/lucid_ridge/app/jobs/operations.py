@@ -71,6 +71,22 @@ def add(session: Session, kind: str, name: str, arguments: dict[str, Any], job_i
     return row
 
 
+def under_way(kind: str, arguments: dict[str, Any]) -> JobOut | None:
+    """The job that does just that already; None where there is none."""
+    with database().transaction() as session:
+        row = session.scalars(
+            select(JobRow)
+            .where(
+                JobRow.owner_id == owner(),
+                JobRow.kind == kind,
+                JobRow.arguments == arguments,
+                JobRow.state.in_(("waiting", "running")),
+            )
+            .limit(1)
+        ).one_or_none()
+        return None if row is None else present(row)
+
+
 def begin(kind: str, name: str, arguments: dict[str, Any], job_id: UUID | None = None) -> JobOut:
     """Have something done in the background."""
     with database().transaction() as session:

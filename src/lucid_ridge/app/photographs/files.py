@@ -10,7 +10,7 @@ from pathlib import Path
 from uuid import UUID
 
 from lucid_ridge.app.files import fetched, files_folder, keep
-from lucid_ridge.app.photographs.pictures import ENDINGS
+from lucid_ridge.app.photographs.pictures import ENDINGS, Photograph
 
 _UNSAFE = re.compile(r"[^A-Za-z0-9 ._()-]+")
 
@@ -47,6 +47,17 @@ class PictureFolder:
         except BaseException:
             Path(made).unlink(missing_ok=True)
             raise
+
+    def store(self, record_id: UUID, given: str, data: bytes, picture: Photograph) -> str:
+        """Keep a picture as it came, and its small copy; the name that it is kept under."""
+        kept_as = file_name(record_id, given, picture.media_type)
+        self.write(kept_as, data)
+        self.write(shown_name(record_id), picture.shown)
+        return kept_as
+
+    def paths(self, record_id: UUID, kept_as: str) -> list[Path]:
+        """The files of a record: the picture and its small copy."""
+        return [self.path() / kept_as, self.path() / shown_name(record_id)]
 
     def read(self, name: str) -> bytes | None:
         """A file's bytes; None where somebody took it away."""

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.editing import claimed, database, find, owner
-from lucid_ridge.app.photographs.files import REFERENCE, file_name, shown_name
+from lucid_ridge.app.photographs.files import REFERENCE, shown_name
 from lucid_ridge.app.photographs.pictures import LARGEST_BYTES, MOST_PIXELS, read_picture
 from lucid_ridge.app.photographs.schemas import PhotographOut, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
@@ -61,9 +61,7 @@ def attach(composition_id: UUID, photograph_id: UUID, name: str, data: bytes) ->
         if kept is not None:
             return present(kept), False
     picture = read_picture(data)
-    kept_as = file_name(photograph_id, name, picture.media_type)
-    REFERENCE.write(kept_as, data)
-    REFERENCE.write(shown_name(photograph_id), picture.shown)
+    kept_as = REFERENCE.store(photograph_id, name, data, picture)
     with database().transaction() as session:
         kept = _kept(session, composition_id, photograph_id)
         if kept is not None:

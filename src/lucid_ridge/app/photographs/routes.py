@@ -13,7 +13,7 @@ from lucid_ridge.app.photographs import operations
 from lucid_ridge.app.photographs.pictures import ENDINGS, KINDS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery, PhotographOut, PhotographPath, PhotographsOut
 from lucid_ridge.app.photographs.tables import PhotographRow
-from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json_response, no_content, picture_response
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 feature = Feature("photographs", __name__, "/api")
@@ -41,11 +41,7 @@ def attach_photograph(path: PhotographPath, query: NameQuery) -> Response:
 
 def _sent(photograph_id: Any, whole: bool) -> Response:
     data, media_type, name = operations.picture(photograph_id, whole)
-    response = Response(data, content_type=media_type)
-    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
-    if whole:
-        response.headers["Content-Disposition"] = f'inline; filename="{name}"'
-    return response
+    return picture_response(data, media_type, name if whole else None)
 
 
 @feature.get("/photographs/<uuid:id>/file", responses={**_PICTURE, **MISSING})

@@ -16,7 +16,7 @@ from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import check_version, claimed, database, find, owner
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.paging import page
-from lucid_ridge.app.photographs.files import CAME_BACK, file_name, shown_name
+from lucid_ridge.app.photographs.files import CAME_BACK, shown_name
 from lucid_ridge.app.photographs.pictures import read_picture
 from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged
@@ -100,9 +100,7 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
         if known is not None:
             return present(known), False
     read = read_picture(data)
-    kept_as = file_name(picture_id, name, read.media_type)
-    CAME_BACK.write(kept_as, data)
-    CAME_BACK.write(shown_name(picture_id), read.shown)
+    kept_as = CAME_BACK.store(picture_id, name, data, read)
     with database().transaction() as session:
         known = _here(session, picture_id, digest)
         if known is not None:

@@ -14,7 +14,16 @@ from lucid_ridge.app.photographs.schemas import NameQuery
 from lucid_ridge.app.pictures import operations
 from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged, PictureKept
 from lucid_ridge.app.pictures.tables import PictureRow
-from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, STALE, file_answer, json_response, no_content
+from lucid_ridge.app.responses import (
+    EMPTY,
+    INVALID,
+    MISSING,
+    STALE,
+    file_answer,
+    json_response,
+    no_content,
+    picture_response,
+)
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
 
 feature = Feature("pictures", __name__, "/api/pictures")
@@ -48,11 +57,7 @@ def judge_picture(path: IdPath, body: PictureJudged) -> Response:
 
 def _sent(picture_id: UUID, size: str) -> Response:
     data, media_type, name = operations.file(picture_id, size)
-    response = Response(data, content_type=media_type)
-    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
-    if size == "file":
-        response.headers["Content-Disposition"] = f'inline; filename="{name}"'
-    return response
+    return picture_response(data, media_type, name if size == "file" else None)
 
 
 @feature.get("/<uuid:id>/file", responses={**_PICTURE, **MISSING})

@@ -19,7 +19,7 @@ from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import database, find, owner
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.tables import SequenceRow
-from lucid_ridge.app.jobs.operations import begin
+from lucid_ridge.app.jobs.operations import begin, under_way
 from lucid_ridge.app.jobs.running import Running
 from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.logbook.tables import Take
@@ -93,8 +93,8 @@ def begin_looking(take_id: UUID) -> JobOut:
         take = find(session, Take, take_id, "take")
         if not _pictures(session, take_id):
             raise Refused("/id", "No pictures of this take have come back yet. Bring them in first.")
-        name = take.name
-    return begin("look", name, {"take_id": str(take_id)})
+        name, arguments = take.name, {"take_id": str(take_id)}
+    return under_way("look", arguments) or begin("look", name, arguments)
 
 
 def _gathered(facts: Facts) -> float | None:

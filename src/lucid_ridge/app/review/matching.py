@@ -165,7 +165,9 @@ def taken_on(body: MatchTakenOn) -> TakenOn:
     else:
         take_id = body.take_id
     with database().transaction() as session:
-        take = find(session, Take, take_id, "take")
+        # One that was made of these pictures before and taken away comes back.
+        take = find(session, Take, take_id, "take", deleted=body.take_id is None)
+        take.deleted_at = None
         if take.sequence_id != body.sequence_id:
             raise Refused("/take_id", "This take is of another sequence.")
         for one in body.pictures:

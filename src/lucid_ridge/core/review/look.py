@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import groupby, pairwise
 from typing import Literal
 
@@ -14,9 +14,9 @@ import numpy as np
 from lucid_ridge.core.records import record
 from lucid_ridge.core.review.alignment import LEAST_SHARE, Alignment, agreeing, fit
 from lucid_ridge.core.review.brightness import Clipping, brighter_stops, clipping_of
-from lucid_ridge.core.review.focusing import LEAST_FRAMES, where_focused
+from lucid_ridge.core.review.focusing import LEAST_FRAMES, Focused, where_focused
 from lucid_ridge.core.review.plan import Plan, PlannedPicture
-from lucid_ridge.core.review.shaking import MOST_MOVING, Shake, shake_of
+from lucid_ridge.core.review.shaking import LEAST_TILES, MOST_MOVING, Shake, shake_of
 from lucid_ridge.core.review.tiles import TILE_PX, Grey, Picture, fitted, grey_of, offsets_between
 
 FindingKind = Literal[
@@ -101,24 +101,20 @@ def _moving(plan: Plan, shape: tuple[int, ...]) -> Grey:
 
 
 def _missing(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
-    """Frames that did not come; a slice of which none came is missing as a slice."""
+    """Frames that did not come, of slices of which others did."""
     have = {one.came.number for one in looked}
-    lacking = tuple(one.number for one in plan.pictures if one.number not in have)
-    slices = {one.slice_at for one in plan.pictures if not one.blended}
-    gone = sorted(slices - {one.planned.slice_at for one in looked if not one.planned.blended})
-    if 0 < len(gone) < len(slices):
-        for at in gone:
-            beside = (one.came.number for one in looked if abs(one.planned.slice_at - at) == 1)
-            yield Finding(
-                kind="slice_missing",
-                frames=tuple(beside),
-                sure="sure",
-                size=float(at + 1),
-                focus_m=float(plan.focus_m[at]),
-            )
-        lacking = tuple(n for n in lacking if plan.pictures[n - 1].slice_at not in gone)
+    slices = {one.planned.slice_at for one in looked if not one.planned.blended}
+    lacking = tuple(
+        one.number for one in plan.pictures if one.number not in have and (one.blended or one.slice_at in slices)
+    )
     if lacking and have:
         yield Finding(kind="frame_missing", frames=lacking, sure="sure", size=float(len(lacking)))
+
+
+def _slice_missing(plan: Plan, at: int, beside: Iterable[int], sure: Sureness) -> Finding:
+    return Finding(
+        kind="slice_missing", frames=tuple(beside), sure=sure, size=float(at + 1), focus_m=float(plan.focus_m[at])
+    )
 
 
 def _clipped(looked: list[_Looked]) -> Iterator[Finding]:
@@ -143,13 +139,7 @@ def _clipped(looked: list[_Looked]) -> Iterator[Finding]:
         )
 
 
-@dataclass(frozen=True, eq=False)
-class _Lies:
-    alignment: Alignment
-    off_rest: np.ndarray
-
-
-def _lies(plan: Plan, one: _Looked, other: _Looked) -> _Lies:
+def _lies(plan: Plan, one: _Looked, other: _Looked) -> Alignment:
     """How a frame lies to the one before; what moves by itself has no say in it."""
     offsets = offsets_between(grey_of(one.small), grey_of(other.small))
     high, wide = one.small.shape[:2]
@@ -159,17 +149,16 @@ def _lies(plan: Plan, one: _Looked, other: _Looked) -> _Lies:
     kept = offsets.only(still)
     alignment = fit(kept, (high, wide))
     if alignment.known:
-        return _Lies(alignment, alignment.outliers)
+        return alignment
     # Where little stands still, what moves may be asked as well, as long as it says what that little says.
     whole = fit(offsets, (high, wide))
     agree = len(kept.offsets) >= _FEW and agreeing(whole, kept, (high, wide)) >= LEAST_SHARE
-    return _Lies(whole if whole.known and agree else alignment, np.zeros((0, 4)))
+    return replace(whole if whole.known and agree else alignment, outliers=np.zeros((0, 4)))
 
 
-def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lies]) -> Iterator[Finding]:
+def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
     unknown = []
-    for (a, b), one in lies.items():
-        lie = one.alignment
+    for (a, b), lie in lies.items():
         if not lie.known:
             unknown.append((a, b))
             continue
@@ -183,7 +172,7 @@ def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lie
                 size=lie.far_px * sensor,
                 direction_deg=math.degrees(math.atan2(lie.shift[1], lie.shift[0])),
             )
-        box = _cluster(one.off_rest, group[0].small.shape)
+        box = _cluster(lie.outliers, group[0].small.shape)
         if box is not None:
             yield Finding(kind="subject_moved", frames=(a, b), sure="perhaps", size=box[1] * sensor, box=box[0])
     if unknown:
@@ -200,14 +189,14 @@ def _cluster(outliers: np.ndarray, shape: tuple[int, ...]) -> tuple[tuple[float,
         if near.sum() >= 2:
             high, wide = shape[:2]
             places = far[near, :2]
-            low, most = places.min(axis=0) - 64, places.max(axis=0) + 64
+            low, most = places.min(axis=0) - TILE_PX / 2, places.max(axis=0) + TILE_PX / 2
             box = (low[0] / wide, low[1] / high, (most[0] - low[0]) / wide, (most[1] - low[1]) / high)
             left, top = max(float(box[0]), 0.0), max(float(box[1]), 0.0)
             return (left, top, min(float(box[2]), 1 - left), min(float(box[3]), 1 - top)), float(np.hypot(*one[2:]))
     return None
 
 
-def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _Lies]) -> Iterator[Finding]:
+def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
     """Where the slices were really taken: by one exposure of each, the one nearest to as metered."""
     if len(plan.image_log) < 2:
         return
@@ -218,37 +207,37 @@ def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], _L
             best[one.planned.slice_at] = one
     chosen = [best[k] for k in sorted(best)]
     numbers = tuple(one.came.number for one in chosen)
-    if len(chosen) < LEAST_FRAMES or plan.by_rail:
-        yield Finding(kind="focus_unknown", frames=numbers, sure="sure")
-        return
-    steps = []
-    for a, b in pairwise(chosen):
-        known = lies.get((a.came.number, b.came.number))
-        steps.append((known or _lies(plan, a, b)).alignment)
-    told = where_focused(
-        plan.image_log,
-        plan.allowance_log,
-        np.array([one.log_scale for one in steps]),
-        np.array([one.scale_error for one in steps]),
-    )
+    told = None if len(chosen) < LEAST_FRAMES or plan.by_rail else _told_by_size(plan, chosen, lies)
     if told is None:
         yield Finding(kind="focus_unknown", frames=numbers, sure="sure")
+        # All that is left to go by is which frames the pictures were taken to be.
+        for k in sorted({one.slice_at for one in plan.pictures if not one.blended} - set(best)):
+            yield _slice_missing(
+                plan,
+                k,
+                (n for n, one in zip(numbers, chosen, strict=True) if abs(one.planned.slice_at - k) == 1),
+                "likely",
+            )
         return
-    came = {one.planned.slice_at for one in group}
-    for k in (one for one in told.missing if one in came):
-        beside = [n for n, at in zip(numbers, told.slices, strict=True) if abs(at - k) <= 1]
-        yield Finding(
-            kind="slice_missing",
-            frames=tuple(beside),
-            sure="sure",
-            size=float(k + 1),
-            focus_m=float(plan.focus_m[k]),
+    for k in told.missing:
+        yield _slice_missing(
+            plan, k, (n for n, at in zip(numbers, told.slices, strict=True) if abs(at - k) <= 1), "sure"
         )
     if told.end_missing:
         yield Finding(kind="end_slice_missing", frames=numbers, sure="likely", size=float(told.end_missing))
     for number, off in zip(numbers, told.off, strict=True):
         if off:
             yield Finding(kind="focus_off", frames=(number,), sure="likely", size=off)
+
+
+def _told_by_size(plan: Plan, chosen: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Focused | None:
+    steps = [lies.get((a.came.number, b.came.number)) or _lies(plan, a, b) for a, b in pairwise(chosen)]
+    return where_focused(
+        plan.image_log,
+        plan.allowance_log,
+        np.array([one.log_scale for one in steps]),
+        np.array([one.scale_error for one in steps]),
+    )
 
 
 def _light(group: list[_Looked]) -> Iterator[Finding]:
@@ -269,7 +258,7 @@ def _shaken(group: list[_Looked]) -> Iterator[Finding]:
     usual = np.median([v.real for v in way.values()]) + 1j * np.median([v.imag for v in way.values()]) if way else 0
     for one in group:
         beside = way[one.came.number] - usual if len(group) > 2 else 0
-        by_others = abs(beside) > _SHAKEN_BESIDE and one.shake.tiles >= 40
+        by_others = abs(beside) > _SHAKEN_BESIDE and one.shake.tiles >= LEAST_TILES
         if by_others or (len(group) <= 2 and one.shake.shaken):
             turn = beside if by_others else way[one.came.number]
             yield Finding(

@@ -83,10 +83,9 @@ def _aligned(cost: Floats) -> tuple[float, tuple[tuple[int, int], ...]]:
         came[0, j] = 2
     for i in range(1, count + 1):
         for j in range(1, whole + 1):
-            gain = GAIN - cost[i - 1, j - 1]
             options = (
-                best[i - 1, j - 1] + gain,
-                best[i - 1, j] + max(gain - GAIN - REPEAT, -STRAY) if j else _NEVER,
+                best[i - 1, j - 1] + GAIN - cost[i - 1, j - 1],
+                best[i - 1, j] - cost[i - 1, j - 1] - REPEAT,
                 best[i, j - 1] - SKIP,
                 best[i - 1, j] - STRAY,
             )
@@ -102,7 +101,7 @@ def _aligned(cost: Floats) -> tuple[float, tuple[tuple[int, int], ...]]:
         if step == 0:
             pairs.append((i - 1, j - 1))
             j -= 1
-        elif step == 1 and GAIN - cost[i - 1, j - 1] - GAIN - REPEAT > -STRAY:
+        elif step == 1:
             pairs.append((i - 1, j - 1))
         i -= 1
     return float(best[end, whole]), tuple(reversed(pairs))
