@@ -1,4 +1,4 @@
-"""How long an evaluation takes while others search and import, against how long it takes alone."""
+"""How long an evaluation takes while others search and import, or draw frames, against how long it takes alone."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import statistics
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -28,6 +28,7 @@ from lucid_ridge.runtime.web import start_server, start_worker, stop_server
 _PORT = 18421
 _SEARCHES = 4
 _IMPORTS = 2
+_REHEARSALS = 2
 _GOAL = 3.0
 _SIDE = 3_000
 """Samples along each side of the terrain that is imported meanwhile."""
@@ -55,12 +56,13 @@ def _late_ms(times: int) -> tuple[float, float]:
     return statistics.median(taken), statistics.quantiles(taken, n=20)[18]
 
 
-def _keep_searching(stop: threading.Event, answers: list[int]) -> None:
+def _keep_asking(path: str, stop: threading.Event, answers: list[int]) -> None:
+    """One who asks for the same again and again, each time after a change of its own: ways, or a rehearsal's frames."""
     connection = http.client.HTTPConnection("127.0.0.1", _PORT)
     for count in itertools.count():
         if stop.is_set():
             return
-        connection.request("POST", "/api/ways", _search(count % 5 - 2), {"Content-Type": "application/json"})
+        connection.request("POST", path, _search(count % 5 - 2), {"Content-Type": "application/json"})
         answer = connection.getresponse()
         answer.read()
         answers.append(answer.status)
@@ -94,18 +96,15 @@ def _grid(folder: Path) -> bytes:
 
 
 @contextmanager
-def _busy(folder: Path) -> Iterator[tuple[list[int], list[int]]]:
+def _beside(acts: list[Callable[[threading.Event], None]]) -> Iterator[None]:
+    """Some who keep the server busy until the block ends."""
     stop = threading.Event()
-    answers: list[int] = []
-    done: list[int] = []
-    grid = _grid(folder)
-    them = [threading.Thread(target=_keep_searching, args=(stop, answers)) for _ in range(_SEARCHES)]
-    them += [threading.Thread(target=_keep_importing, args=(stop, grid, done)) for _ in range(_IMPORTS)]
+    them = [threading.Thread(target=act, args=(stop,)) for act in acts]
     for one in them:
         one.start()
     time.sleep(2.0)
     try:
-        yield answers, done
+        yield
     finally:
         stop.set()
         for one in them:
@@ -113,7 +112,10 @@ def _busy(folder: Path) -> Iterator[tuple[list[int], list[int]]]:
 
 
 def main(databases: Databases) -> None:
-    """Print the 95th percentile of an evaluation alone and beside four searches and two imports."""
+    """Print the 95th percentile of an evaluation alone, beside four searches and two imports, and beside two rehearsals."""
+    answers: list[int] = []
+    drawn: list[int] = []
+    done: list[int] = []
     url = databases.fresh(demo=True)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -122,8 +124,13 @@ def main(databases: Databases) -> None:
         try:
             _late_ms(40)
             middle, alone = _late_ms(300)
-            with _busy(folder) as (answers, done):
+            grid = _grid(folder)
+            searching = [lambda stop: _keep_asking("/api/ways", stop, answers)] * _SEARCHES
+            importing = [lambda stop: _keep_importing(stop, grid, done)] * _IMPORTS
+            with _beside([*searching, *importing]):
                 beside_middle, beside = _late_ms(300)
+            with _beside([lambda stop: _keep_asking("/api/rehearsal/frame", stop, drawn)] * _REHEARSALS):
+                drawing_middle, drawing = _late_ms(300)
         finally:
             stop_server(worker)
             stop_server(server)
@@ -131,6 +138,10 @@ def main(databases: Databases) -> None:
     print(
         f"beside {_SEARCHES} searches and {_IMPORTS} imports: median {beside_middle:.1f} ms, 95th percentile {beside:.1f} ms,"
         f" {beside / alone:.1f} × as long; goal: under {_GOAL:.0f} ×"
+    )
+    print(
+        f"beside {_REHEARSALS} rehearsals: median {drawing_middle:.1f} ms, 95th percentile {drawing:.1f} ms,"
+        f" {drawing / alone:.1f} × as long; meanwhile {drawn.count(200)} frames drawn, {len(drawn) - drawn.count(200)} refused"
     )
     print(
         f"meanwhile {answers.count(200)} searches and {len(done)} imports done, {len(answers) - answers.count(200)} refused"

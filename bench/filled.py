@@ -89,6 +89,11 @@ def fill(url: str, others: int = 50, mine: Fill = WHOLE, theirs: Fill = OTHERS) 
                         "place_id": of_composition,
                         "started_at": f"now() - g * interval '{_TAKEN_EVERY}'",
                         "ended_at": f"now() - g * interval '{_TAKEN_EVERY}' + interval '4 minutes'",
+                        "day": f"(now() - g * interval '{_TAKEN_EVERY}')::date",
+                        "season": "(ARRAY['winter', 'spring', 'summer', 'autumn'])[1 + g % 4]",
+                        "sun_height_deg": "g % 50 - 8",
+                        "sun_off_deg": "g % 180",
+                        "shutter_s": "0.01 * (g % 1000)",
                         # Most takes come back well.
                         "faults": "CASE WHEN g % 3 = 0 THEN s.faults ELSE '{}' END",
                     },

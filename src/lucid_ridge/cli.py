@@ -119,6 +119,32 @@ def take_in(arguments: argparse.Namespace) -> int:
     return _told(go)
 
 
+def bring(arguments: argparse.Namespace) -> int:
+    """Bring in the pictures of a folder; see `runtime.keeping.bring`."""
+    from lucid_ridge.app.problems import Refused
+    from lucid_ridge.runtime.keeping import bring as run
+
+    def told(done: int, whole: int) -> None:
+        if done % 50 == 0 or done == whole:
+            print(f"{done} of {whole}", file=sys.stderr)
+
+    def go() -> int:
+        try:
+            made = run(_settings(arguments), arguments.folder, arguments.of, told)
+        except Refused as error:
+            print(f"ridge: {error.message}", file=sys.stderr)
+            return 1
+        except KeyboardInterrupt:
+            print("ridge: stopped; the same command goes on from here.", file=sys.stderr)
+            return 130
+        print(f"{made.fresh} pictures are new, {made.known} were here already, {made.judged} sidecars were read.")
+        for path, why in made.refused:
+            print(f"  {path}: {why}")
+        return 0
+
+    return _told(go)
+
+
 def worker(arguments: argparse.Namespace) -> int:
     """Run a worker; see `runtime.keeping.run_worker`."""
     import signal
@@ -190,12 +216,13 @@ def main(argv: list[str] | None = None) -> int:
     bringer = commands.add_parser("restore", parents=[kept], help="bring a backup back into a new folder")
     bringer.add_argument("file", type=Path)
     bringer.set_defaults(run=restore)
-    for name, run, words in (
-        ("export", export, "write everything that somebody owns into one file"),
-        ("import", take_in, "take such a file in, beside what is there"),
+    for name, run, what, words in (
+        ("export", export, "file", "write everything that somebody owns into one file"),
+        ("import", take_in, "file", "take such a file in, beside what is there"),
+        ("bring", bring, "folder", "bring in the pictures of a folder on this machine"),
     ):
         mover = commands.add_parser(name, parents=[kept], help=words)
-        mover.add_argument("file", type=Path)
+        mover.add_argument(what, type=Path)
         mover.add_argument("--of", metavar="NAME", help="whose it is, where several people have accounts")
         mover.set_defaults(run=run)
     helper = commands.add_parser("worker", parents=[kept], help="carry out what goes on in the background")

@@ -34,7 +34,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
     dawn = next(o for o in api(base, "GET", "/api/outings")["outings"] if o["name"] == "Two days in the valley")
     return {
         "outings": ("/outings", "Dawn at the tarn"),
-        "outing": (f"/outings/{dawn['id']}", "no better plan exists"),
+        "outing": (f"/outings/{dawn['id']}", "Take hold of a row"),
         "pack": (f"/outings/{dawn['id']}/pack", "Look out for"),
         "way": (f"/outings/{dawn['id']}/way", "leave Lay-by at the dam"),
         "home": ("/", "Recent takes"),
@@ -47,6 +47,11 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "field": (f"/field/{sequence}", "Begin"),
         "logbook": ("/logbook", "takes"),
         "take": (f"/logbook/{take['id']}", "planned"),
+        "logbook, pictures": ("/logbook?view=pictures", "no picture came back"),
+        "logbook, calendar": ("/logbook?view=calendar", "2026"),
+        "logbook, map": ("/logbook?view=map", "Sorrel Beck"),
+        "logbook, own": ("/logbook?view=own", "Nothing clear yet"),
+        "logbook, works": ("/logbook?view=works", "By how it was taken"),
         "practice": ("/practice", "How far you are"),
         "review": ("/review", "Bring pictures in"),
     }

@@ -82,6 +82,22 @@ def test_the_dawn_over_dark_rocks_merged_from_a_bracket_holds_what_one_frame_doe
     browser.until(lambda: len(browser.all("[data-testid='strip-aperture_n'] img")) > 3)
 
 
+def test_the_dawn_with_a_graduated_filter_against_a_bracket(browser: Browser):
+    """The bracket that the tension offers is taken; a way with the grad lies beside it, and each says what it holds."""
+    _workbench(browser, "Boathouse at first light")
+    browser.mend("range")
+    browser.keys("5")
+    browser.by_xpath("(//button[normalize-space()='See it beside'])[1]").click()
+    browser.until(lambda: browser.test_id("beside").get_attribute("data-drawn") == "both")
+    bracket, grad = browser.all("[data-testid='beside'] img")
+    assert bracket.get_attribute("src") != grad.get_attribute("src")
+    assert "Merged from 3 frames" in browser.test_id("told-left").text
+    assert (
+        "of the picture" in browser.test_id("told-right").text
+        or "Nothing is missing" in browser.test_id("told-right").text
+    )
+
+
 def test_a_missed_slice_of_dew_at_life_size_is_seen_in_the_magnifier(browser: Browser):
     """By keys alone, but for what goes wrong: on to the third frame, looked at closely, as planned and with its slice missed."""
     _workbench(browser, "Sundew leaf with dew")

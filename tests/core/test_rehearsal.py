@@ -8,6 +8,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 import pytest
+from scipy.ndimage import fourier_shift
 
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.core.exposure.closing import graduated_stops
@@ -177,11 +178,25 @@ def test_a_tile_repeats_without_a_seam_and_changes_no_mean():
 
 
 def test_water_averaged_over_its_way_is_the_mean_of_many_moments():
-    """The other route: the tile at many moments of its way, added."""
+    """The other route: the tile at many moments of its way, moved there by SciPy, added."""
     way = (0.13, -0.07)
-    made = tile("water", False, way)[0]
-    moments = [tile("water", False, (0.0, 0.0), (way[0] * t, way[1] * t))[0] for t in (np.arange(60) + 0.5) / 60]
+    made, at_rest = tile("water", False, way)[0], np.fft.fft2(tile("water")[0])
+    texels = at_rest.shape[0]
+    moments = [
+        np.fft.ifft2(fourier_shift(at_rest, (way[1] * t * texels, way[0] * t * texels))).real
+        for t in (np.arange(60) + 0.5) / 60
+    ]
     assert np.abs(made - np.mean(moments, axis=0)).max() < 0.01
+
+
+def test_water_goes_on_between_the_frames_of_a_sequence():
+    """What is here at the start of a frame that begins two seconds later was two seconds' travel up the stream before."""
+    u, v = np.meshgrid(np.arange(900, dtype=np.float32) / 300, np.arange(200, dtype=np.float32) / 300)
+    surface = Surface(u=u, v=v, depth_m=4.0, frame_width=1.0, pixel=1 / 1600)
+    upstream = Surface(u=u - np.float32(0.5), v=v + np.float32(0.2), depth_m=4.0, frame_width=1.0, pixel=1 / 1600)
+    later = grain_over("water", surface, Drift(0.25, -0.1, 0.02, 2.0))
+    before = grain_over("water", upstream, Drift(0.25, -0.1, 0.02, 0.0))
+    assert np.abs(later - before).max() < 0.05 * before.std()
 
 
 def test_frozen_water_and_that_of_a_second_and_of_half_a_minute_differ_as_their_travel_says():

@@ -22,6 +22,15 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
+WORKED_OUT: dict[str, Any] = {"worked out": True}
+"""Marks a column that follows from others of its row and is in no archive."""
+
+
+def added(default: Any) -> dict[str, Any]:
+    """Marks a column that archives of earlier versions do not hold, with what it is there."""
+    return {"added": default}
+
+
 class Base(DeclarativeBase):
     """Base of all tables."""
 

@@ -28,6 +28,7 @@ from lucid_ridge.app.jobs.routes import feature as jobs
 from lucid_ridge.app.jobs.running import carry_out
 from lucid_ridge.app.jobs.works import WORKS
 from lucid_ridge.app.kit.routes import feature as kit
+from lucid_ridge.app.learning.routes import feature as learning
 from lucid_ridge.app.light.routes import feature as light
 from lucid_ridge.app.light.weather import HttpForecast
 from lucid_ridge.app.logbook.routes import feature as logbook
@@ -68,6 +69,7 @@ FEATURES = (
     logbook,
     pictures,
     camera,
+    learning,
     review,
     spots,
     outlooks,

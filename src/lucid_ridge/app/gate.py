@@ -12,6 +12,7 @@ from lucid_ridge.app.accounts.cookie import look_at_cookie
 from lucid_ridge.app.archives.routes import KINDS as ARCHIVE_KINDS
 from lucid_ridge.app.identity import has_accounts, recognised
 from lucid_ridge.app.photographs.pictures import KINDS as PICTURE_KINDS
+from lucid_ridge.app.pictures.sidecars import KINDS as SIDECAR_KINDS
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.terrains.routes import KINDS as TERRAIN_KINDS
 from lucid_ridge.app.tracks.routes import KINDS as TRACK_KINDS
@@ -20,6 +21,7 @@ LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "::1"})
 # Where files are sent as their bytes, and the media types read there.
 _FILES = (
     ("/api/compositions/", PICTURE_KINDS),
+    ("/api/pictures/sidecar", SIDECAR_KINDS),
     ("/api/pictures/", PICTURE_KINDS),
     ("/api/beginnings/photograph", PICTURE_KINDS),
     ("/api/terrains/", TERRAIN_KINDS),

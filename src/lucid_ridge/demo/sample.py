@@ -31,6 +31,7 @@ from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import OUTINGS
 from lucid_ridge.demo.spots import SPOTS
 from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, WITH_PICTURE, load_valley
+from lucid_ridge.demo.years import past_ids
 
 _KIT: dict[str, Mapping[str, object]] = {
     "body": BODIES,
@@ -46,6 +47,7 @@ Records = dict[type[Editable], set[UUID]]
 
 def records() -> Records:
     """The ids of everything that the valley consists of, by table."""
+    past_takes, past_pictures = past_ids()
     return {
         KitItem: {demo_id(f"{kind}/{name}") for kind, items in _KIT.items() for name in items},
         PlaceRow: {demo_id(f"place/{name}") for name in PLACES},
@@ -53,13 +55,14 @@ def records() -> Records:
         VariantRow: {
             demo_id(f"variant/{name}/{i}") for name, tries in VARIANTS.items() for i in range(1, len(tries) + 1)
         },
-        PictureRow: {demo_id(f"picture/{i}") for i, take in enumerate(TAKES, 1) if take.composition == WITH_PICTURE},
+        PictureRow: {demo_id(f"picture/{i}") for i, take in enumerate(TAKES, 1) if take.composition == WITH_PICTURE}
+        | past_pictures,
         PhotographRow: {demo_id("photograph/mirror")},
         TerrainRow: {demo_id("terrain/valley")},
         TrackRow: {demo_id(f"track/{i}") for i in range(TRACKS)},
         SpotRow: {demo_id(f"spot/{name}") for name in SPOTS},
         OutingRow: {demo_id(f"outing/{name}") for name in OUTINGS},
-        Take: {demo_id(f"take/{i}") for i in range(1, len(TAKES) + 1)},
+        Take: {demo_id(f"take/{i}") for i in range(1, len(TAKES) + 1)} | past_takes,
     }
 
 

@@ -139,11 +139,16 @@ def scene_of(name: str) -> Scene:
     return _scene(name, COMPOSITIONS[name].composition)
 
 
-def _load_take(number: int, take: DemoTake, with_picture: bool) -> None:
+def scene_of_take(take: DemoTake) -> Scene:
+    """What a take was set to."""
     composition = replace(COMPOSITIONS[take.composition].composition, moment_utc=take.started)
     scene = _scene(take.composition, composition)
     plain = apply_changes(replace(scene, composition=composition), take.changes)
-    scene = replace(scene, composition=_with_saved_ids(plain.composition))
+    return replace(scene, composition=_with_saved_ids(plain.composition))
+
+
+def _load_take(number: int, take: DemoTake, with_picture: bool) -> None:
+    scene = scene_of_take(take)
     made, _ = field.make(
         SequenceNew(
             id=demo_id(f"sequence/{number}"),

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from lucid_ridge.formats.sealed import Manifest, SealedError
 from lucid_ridge.runtime.backup import restore_backup, write_backup
@@ -18,6 +19,9 @@ from lucid_ridge.runtime.serve import Plan, database_of, plan_of
 from lucid_ridge.runtime.settings import Settings
 from lucid_ridge.runtime.upgrade import program, revision_of, revisions
 from lucid_ridge.runtime.web import ServeError, start_worker, stop_server
+
+if TYPE_CHECKING:
+    from lucid_ridge.app.pictures.folders import BroughtFolder
 
 _TRY_AGAIN_S = 5.0
 
@@ -221,6 +225,26 @@ def take_in(settings: Settings, source: Path, name: str | None) -> tuple[int, in
 
         taken = importing.take_in(source.absolute(), _quietly)
         return sum(taken.added.values()), sum(taken.known.values())
+
+
+def bring(settings: Settings, source: Path, name: str | None, told: Callable[[int, int], None]) -> BroughtFolder:
+    """Bring in the pictures of a folder on this machine, for somebody; begun anew it goes on where it was.
+
+    Raises
+    ------
+    FolderError, ClusterError, PeopleError, Refused
+        If nothing is kept in the data folder yet, nobody is called so, or there is no picture in the other.
+
+    """
+    plan = plan_of(settings)
+    if plan.folder.is_new and plan.database_url is None:
+        raise FolderError(
+            f"Nothing is kept in {plan.folder.root} yet. Start ./ridge serve there once, then bring pictures in."
+        )
+    with _photographer(settings, name):
+        from lucid_ridge.app.pictures.folders import bring_folder
+
+        return bring_folder(source.absolute(), told)
 
 
 def _quietly(doing: str, done: int, whole: int) -> None:

@@ -22,8 +22,10 @@ from lucid_ridge.app.jobs import operations
 from lucid_ridge.app.jobs.queue import TASK
 from lucid_ridge.app.jobs.running import Running, Work, Works, carry_out
 from lucid_ridge.app.jobs.works import WORKS
+from lucid_ridge.app.logbook.facts import work_out_left
 from lucid_ridge.app.logs import write_json
 from lucid_ridge.app.purging import forget_deleted
+from lucid_ridge.demo.years import JOB, draw_past
 from lucid_ridge.runtime.asking import address_of
 from lucid_ridge.runtime.backup import SUFFIX, verify_backup, write_backup
 from lucid_ridge.runtime.upgrade import program, revision_of
@@ -50,7 +52,7 @@ def _backup(job: Running) -> None:
         job.finish(session, {"text": f"{target.name}, {size / 1e6:.1f} MB, read through and whole."})
 
 
-ALL_WORKS: Works = {**WORKS, "backup": Work(_backup)}
+ALL_WORKS: Works = {**WORKS, "backup": Work(_backup), JOB: Work(draw_past)}
 
 
 def make_queue(database_url: str, app: Flask) -> procrastinate.App:
@@ -89,6 +91,7 @@ def _sweep_records(app: Flask) -> None:
         operations.put_left_ones()
         operations.forget_old_ones()
         forget_deleted()
+        work_out_left()
 
 
 async def work(database_url: str, app: Flask) -> None:

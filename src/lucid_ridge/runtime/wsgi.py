@@ -12,6 +12,7 @@ from lucid_ridge.app.migrations import migrate
 from lucid_ridge.calc.example import TARN_SCENE
 from lucid_ridge.demo.load import ensure_photographer, load_demo
 from lucid_ridge.demo.sample import DemoValley
+from lucid_ridge.demo.years import note_past
 from lucid_ridge.reports.evaluate import evaluate
 from lucid_ridge.runtime.proxy import behind
 
@@ -26,8 +27,8 @@ _prepare = os.environ.get("LUCID_RIDGE_PREPARE", "nothing")
 if _prepare != "nothing":
     migrate(_url)
     ensure_photographer(_url)
-if _prepare == "demo":
-    load_demo(_url, _files)
+if _prepare == "demo" and load_demo(_url, _files):
+    note_past(_url)
 
 application = create_app(
     Configuration(

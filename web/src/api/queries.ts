@@ -1,4 +1,4 @@
-import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, QueryClient, queryOptions } from "@tanstack/react-query";
 
 import { api, ApiError, ask, askAll } from "./client";
 import type { TakesOut } from "./types";
@@ -97,6 +97,10 @@ export const sequenceQuery = (id: string) =>
 export interface TakeFilter {
   place_id?: string;
   fault?: string;
+  season?: string;
+  rating?: string;
+  day?: string;
+  words?: string;
   after?: string;
 }
 
@@ -105,6 +109,36 @@ export const takesQuery = (filter: TakeFilter) =>
     queryKey: ["takes", filter],
     queryFn: async () => await ask(api.GET("/api/takes", { params: { query: filter as object } })),
     placeholderData: (before: TakesOut | undefined) => before,
+  });
+
+export const calendarQuery = (year: string | null) =>
+  queryOptions({
+    queryKey: ["takes", "calendar", year],
+    queryFn: () => ask(api.GET("/api/takes/calendar", { params: { query: year ? { year: Number(year) } : {} } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const placesOfTakesQuery = queryOptions({
+  queryKey: ["takes", "places"],
+  queryFn: () => ask(api.GET("/api/takes/places")),
+});
+
+export const worksQuery = (place: string | undefined) =>
+  queryOptions({
+    queryKey: ["takes", "works", place],
+    queryFn: () => ask(api.GET("/api/takes/works", { params: { query: place ? { place_id: place } : {} } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const learningQuery = queryOptions({
+  queryKey: ["learning"],
+  queryFn: () => ask(api.GET("/api/learning")),
+});
+
+export const seasonsQuery = (place: string) =>
+  queryOptions({
+    queryKey: ["takes", "seasons", place],
+    queryFn: () => ask(api.GET("/api/takes/seasons", { params: { query: { place_id: place } } })),
   });
 
 export const takeQuery = (id: string) =>

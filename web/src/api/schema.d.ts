@@ -849,6 +849,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one's takes teach, and what of it is taken on. */
+        get: operations["learning_read_learning_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learning/given-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let common practice hold again. */
+        post: operations["learning_give_learned_up_given_up_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learning/taken-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a value of one's own hold in every composition. */
+        post: operations["learning_take_learned_on_taken_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/light/alignments": {
         parameters: {
             query?: never;
@@ -1311,6 +1362,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/sidecar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Judge a picture as its XMP sidecar does, found by its name; what else is in the sidecar is kept. */
+        put: operations["pictures_bring_sidecar_sidecar_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{id}": {
         parameters: {
             query?: never;
@@ -1389,6 +1457,23 @@ export interface paths {
         };
         /** A copy small enough for the screen, turned upright. */
         get: operations["pictures_show_picture__uuid_id__shown_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{id}/sidecar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture's XMP sidecar with what was judged here. */
+        get: operations["pictures_read_sidecar__uuid_id__sidecar_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1758,6 +1843,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/takes/{id}/sidecars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The XMP sidecars of all pictures of a take in one archive. */
+        get: operations["review_read_sidecars_takes__uuid_id__sidecars_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequence-file": {
         parameters: {
             query?: never;
@@ -2008,6 +2110,91 @@ export interface paths {
         };
         /** Takes, newest first. */
         get: operations["logbook_list_takes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days of a year on which something was taken. */
+        get: operations["logbook_read_calendar_calendar_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The takes of a list, all of them, as a file to keep. */
+        get: operations["logbook_download_takes_file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where something was taken, and how it went. */
+        get: operations["logbook_list_places_of_takes_places_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/seasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seasons at a place beside each other. */
+        get: operations["logbook_compare_seasons_seasons_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/works": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ratings by light, water and way, and faults by year. */
+        get: operations["logbook_read_what_works_works_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2987,6 +3174,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Keywords */
+            keywords: string[];
             /** Media Type */
             media_type: string;
             /** Name */
@@ -3073,6 +3262,18 @@ export interface components {
             start_utc: string;
             /** Title */
             title: string;
+        };
+        /**
+         * CalendarOut
+         * @description A year's days with takes, and all years that have any.
+         */
+        CalendarOut: {
+            /** Days */
+            days: components["schemas"]["DayOfTakes"][];
+            /** Year */
+            year: number | null;
+            /** Years */
+            years: number[];
         };
         /**
          * CameraFrameBody
@@ -3512,6 +3713,7 @@ export interface components {
              *       "hold_range": true,
              *       "most_frames": 200,
              *       "motion_school": "seconds",
+             *       "own_looks": [],
              *       "print_width_mm": 600,
              *       "sharp_foliage": false,
              *       "sharpness_standard": "print",
@@ -3942,6 +4144,21 @@ export interface components {
             source_text: string;
             /** Text */
             text: string;
+        };
+        /**
+         * DayOfTakes
+         * @description A day on which something was taken, and how good the best of it was.
+         */
+        DayOfTakes: {
+            /** Best */
+            best: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Takes */
+            takes: number;
         };
         /**
          * DayShown
@@ -4562,6 +4779,18 @@ export interface components {
         FaultCount: {
             /** Fault */
             fault: string;
+            /** Takes */
+            takes: number;
+        };
+        /**
+         * FaultOfYear
+         * @description How many takes of a year had a fault, and which share of that year's that is.
+         */
+        FaultOfYear: {
+            /** Fault */
+            fault: string;
+            /** Share */
+            share: number;
             /** Takes */
             takes: number;
         };
@@ -5416,7 +5645,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "export" | "import" | "terrain" | "backup" | "look";
+            kind: "export" | "import" | "terrain" | "backup" | "look" | "demo";
             /** May Retry */
             may_retry: boolean;
             /** May Stop */
@@ -5671,6 +5900,36 @@ export interface components {
             purpose: "foliage" | "wave";
             /** Shutter S */
             shutter_s: number;
+        };
+        /**
+         * LearnedBody
+         * @description What is taken on, or given up.
+         */
+        LearnedBody: {
+            /** Key */
+            key: string;
+        };
+        /**
+         * LearnedOut
+         * @description What is learned now, and into how many compositions it was put.
+         */
+        LearnedOut: {
+            /** Compositions */
+            compositions: number;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Rated */
+            rated: number;
+        };
+        /**
+         * LearningOut
+         * @description What is learned, proposed or taken on; and how many takes are rated in all.
+         */
+        LearningOut: {
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Rated */
+            rated: number;
         };
         /**
          * LedgerReport
@@ -7148,6 +7407,26 @@ export interface components {
             outlooks: components["schemas"]["OutlookOut"][];
         };
         /**
+         * OwnLook
+         * @description The shutter times at which somebody likes a look of moving water, seconds, and from how many rated takes that is known.
+         */
+        OwnLook: {
+            /** Longest S */
+            longest_s: number;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "any" | "freeze" | "texture" | "soft" | "glass";
+            /** Shortest S */
+            shortest_s: number;
+            /**
+             * Takes
+             * @default 0
+             */
+            takes?: number;
+        };
+        /**
          * Pace
          * @description How somebody walks. Each factor is of time: 1.2 takes a fifth longer.
          *
@@ -7752,9 +8031,16 @@ export interface components {
         };
         /**
          * PictureJudged
-         * @description How good a picture is: stars, and whether it is kept; and the version that was judged.
+         * @description How good a picture is: stars, and whether it is kept; its keywords; and the version that was judged.
+         *
+         *     Without ``keywords`` they stay as they are.
          */
         PictureJudged: {
+            /**
+             * Keywords
+             * @default null
+             */
+            keywords?: string[] | null;
             /** Rating */
             rating: number | null;
             /** Verdict */
@@ -7955,6 +8241,27 @@ export interface components {
             walk_in?: string;
         };
         /**
+         * PlaceOfTakes
+         * @description A place on the map of takes.
+         */
+        PlaceOfTakes: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Mean Text */
+            mean_text: string;
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: number;
+        };
+        /**
          * PlaceOut
          * @description A place as saved.
          */
@@ -8042,6 +8349,14 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PlacesOfTakesOut
+         * @description Where takes were made.
+         */
+        PlacesOfTakesOut: {
+            /** Places */
+            places: components["schemas"]["PlaceOfTakes"][];
         };
         /**
          * PlacesOut
@@ -8729,6 +9044,54 @@ export interface components {
             told: string[];
         };
         /**
+         * Proposal
+         * @description Something learned. ``dots`` are the takes it rests on, ``own`` and ``common`` spans in their picture; both may be empty.
+         *
+         *     ``state`` says whether it is proposed, taken on as it is, or taken on as it was when there were fewer takes.
+         */
+        Proposal: {
+            /**
+             * Common
+             * @default null
+             */
+            common?: [
+                number,
+                number
+            ] | null;
+            /** Common Text */
+            common_text: string;
+            /**
+             * Dots
+             * @default []
+             */
+            dots?: components["schemas"]["TakeDot"][];
+            /** Evidence */
+            evidence: string;
+            /** Key */
+            key: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: components["schemas"]["TimeMark"][];
+            /**
+             * Own
+             * @default null
+             */
+            own?: [
+                number,
+                number
+            ] | null;
+            /** Own Text */
+            own_text: string;
+            /** State */
+            state: string;
+            /** Taken Text */
+            taken_text: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * PutElement
          * @description Place an element at a point, in metres from the place's origin; it keeps its turn.
          */
@@ -9329,6 +9692,35 @@ export interface components {
             to_month: number;
         };
         /**
+         * SeasonOfTakes
+         * @description A season at a place: how many takes, how they were rated, what went wrong most, and its best takes with a picture.
+         */
+        SeasonOfTakes: {
+            /** Best */
+            best: components["schemas"]["TakeBrief"][];
+            /** Faults */
+            faults: components["schemas"]["FaultCount"][];
+            /** Kept Text */
+            kept_text: string;
+            /** Mean Text */
+            mean_text: string;
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "winter" | "spring" | "summer" | "autumn";
+            /** Takes */
+            takes: number;
+        };
+        /**
+         * SeasonsOut
+         * @description The seasons beside each other.
+         */
+        SeasonsOut: {
+            /** Seasons */
+            seasons: components["schemas"]["SeasonOfTakes"][];
+        };
+        /**
          * SectionBox
          * @description An element near the lens axis, in the section's metres.
          */
@@ -9909,6 +10301,14 @@ export interface components {
             told: boolean;
             /** Why */
             why: string;
+        };
+        /**
+         * SidecarTaken
+         * @description The pictures that a sidecar was for, as they are judged now.
+         */
+        SidecarTaken: {
+            /** Pictures */
+            pictures: components["schemas"]["BroughtPicture"][];
         };
         /**
          * SignInBody
@@ -10725,6 +11125,8 @@ export interface components {
             id: string;
             /** Note */
             note: string;
+            /** Picture Id */
+            picture_id: string | null;
             /**
              * Place Id
              * Format: uuid
@@ -10743,6 +11145,18 @@ export interface components {
             started_at: string;
             /** Started Text */
             started_text: string;
+            /** Sun Text */
+            sun_text: string;
+        };
+        /**
+         * TakeDot
+         * @description One take in the picture: from 0 to 1 to the right and up.
+         */
+        TakeDot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * TakeLayers
@@ -10908,6 +11322,8 @@ export interface components {
         TakesOut: {
             /** All Faults */
             all_faults: string[];
+            /** At Least */
+            at_least: boolean;
             /** Faults */
             faults: components["schemas"]["FaultCount"][];
             /** Next */
@@ -11175,6 +11591,16 @@ export interface components {
             high: boolean;
             /** Position */
             position: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TimeMark
+         * @description A shutter time below the picture: where from 0 to 1, and what it is called.
+         */
+        TimeMark: {
+            /** At */
+            at: number;
             /** Text */
             text: string;
         };
@@ -11592,7 +12018,8 @@ export interface components {
          *     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
          *     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
          *     least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
-         *     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail.
+         *     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail. ``own_looks`` are what one's own rated takes
+         *     say of looks of the water.
          */
         Wants: {
             /**
@@ -11632,6 +12059,11 @@ export interface components {
              * @enum {string}
              */
             motion_school?: "seconds" | "travel";
+            /**
+             * Own Looks
+             * @default []
+             */
+            own_looks?: components["schemas"]["OwnLook"][];
             /**
              * Print Width Mm
              * @default 600
@@ -11722,6 +12154,20 @@ export interface components {
             sentence: string;
             /** Ways */
             ways: components["schemas"]["Way"][];
+        };
+        /**
+         * WhatWorks
+         * @description What works, and what went wrong over the years.
+         */
+        WhatWorks: {
+            /** Groups */
+            groups: components["schemas"]["WorksGroup"][];
+            /** Rated */
+            rated: number;
+            /** Takes */
+            takes: number;
+            /** Years */
+            years: components["schemas"]["YearOfFaults"][];
         };
         /**
          * WhoOut
@@ -11837,6 +12283,62 @@ export interface components {
             setting_summaries: components["schemas"]["SettingSummary"][];
             /** Tensions */
             tensions: components["schemas"]["Tension"][];
+        };
+        /**
+         * WorksGroup
+         * @description Lines that are told apart by one thing.
+         */
+        WorksGroup: {
+            /** About */
+            about: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "direction" | "height" | "water" | "way";
+            /** Rows */
+            rows: components["schemas"]["WorksRow"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * WorksOut
+         * @description What works.
+         */
+        WorksOut: components["schemas"]["WhatWorks"];
+        /**
+         * WorksRow
+         * @description One line: what it is of, how many takes, the mean rating and the share that was kept, as text and from 0 to 1 to draw.
+         *
+         *     ``few`` says that too few are rated to make much of it.
+         */
+        WorksRow: {
+            /** Few */
+            few: boolean;
+            /** Kept */
+            kept: number;
+            /** Kept Text */
+            kept_text: string;
+            /** Mean */
+            mean: number;
+            /** Mean Text */
+            mean_text: string;
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: number;
+        };
+        /**
+         * YearOfFaults
+         * @description A year: its takes and its faults, the most frequent first.
+         */
+        YearOfFaults: {
+            /** Faults */
+            faults: components["schemas"]["FaultOfYear"][];
+            /** Takes */
+            takes: number;
+            /** Year */
+            year: number;
         };
         /**
          * YearPicture
@@ -15609,6 +16111,173 @@ export interface operations {
             };
         };
     };
+    learning_read_learning_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearningOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    learning_give_learned_up_given_up_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learning_take_learned_on_taken_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     light_find_alignments_light_alignments_post: {
         parameters: {
             query?: never;
@@ -17512,6 +18181,88 @@ export interface operations {
             };
         };
     };
+    pictures_bring_sidecar_sidecar_put: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/rdf+xml": string;
+                "application/xml": string;
+                "text/xml": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SidecarTaken"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than allowed */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not a media type that is read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pictures_bring_picture__uuid_id__put: {
         parameters: {
             query: {
@@ -17900,6 +18651,64 @@ export interface operations {
                     "image/tiff": string;
                     "image/webp": string;
                     "image/x-raw": string;
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    pictures_read_sidecar__uuid_id__sidecar_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sidecar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/rdf+xml": string;
                 };
             };
             /** @description Nobody is signed in; only where people sign in */
@@ -19492,6 +20301,64 @@ export interface operations {
             };
         };
     };
+    review_read_sidecars_takes__uuid_id__sidecars_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sidecars */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
     evaluation_make_sequence_file_sequence_file_post: {
         parameters: {
             query?: never;
@@ -20572,6 +21439,10 @@ export interface operations {
                 limit?: number;
                 place_id?: string | null;
                 fault?: ("moved subject" | "moved camera" | "missed slice" | "shake" | "focus missed" | "wind blur" | "clipped channel" | "filter forgotten on" | "filter forgotten off" | "flat battery" | "full card" | "access refused" | "late for the light" | "cloud bank" | "layers merged" | "wind on the reflection" | "lens sprayed" | "stack artefacts" | "banded sky" | "vignette" | "wrong white balance between layers") | null;
+                season?: ("winter" | "spring" | "summer" | "autumn") | null;
+                rating?: number | null;
+                day?: string | null;
+                words?: string;
             };
             header?: never;
             path?: never;
@@ -20586,6 +21457,267 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakesOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbook_read_calendar_calendar_get: {
+        parameters: {
+            query?: {
+                year?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbook_download_takes_file_get: {
+        parameters: {
+            query?: {
+                after?: string | null;
+                limit?: number;
+                place_id?: string | null;
+                fault?: ("moved subject" | "moved camera" | "missed slice" | "shake" | "focus missed" | "wind blur" | "clipped channel" | "filter forgotten on" | "filter forgotten off" | "flat battery" | "full card" | "access refused" | "late for the light" | "cloud bank" | "layers merged" | "wind on the reflection" | "lens sprayed" | "stack artefacts" | "banded sky" | "vignette" | "wrong white balance between layers") | null;
+                season?: ("winter" | "spring" | "summer" | "autumn") | null;
+                rating?: number | null;
+                day?: string | null;
+                words?: string;
+                form?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The takes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbook_list_places_of_takes_places_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesOfTakesOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    logbook_compare_seasons_seasons_get: {
+        parameters: {
+            query: {
+                place_id: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonsOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbook_read_what_works_works_get: {
+        parameters: {
+            query?: {
+                place_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorksOut"];
                 };
             };
             /** @description Nobody is signed in; only where people sign in */

@@ -15,6 +15,7 @@ const NAMES: Record<Job["kind"], string> = {
   terrain: "Terrain",
   backup: "A backup",
   look: "Looking at the pictures",
+  demo: "Pictures of the demo valley",
 };
 const STATES: Record<Job["state"], string> = {
   waiting: "waits",
@@ -46,6 +47,7 @@ const HANGS_ON = {
   terrain: ["terrains"],
   backup: ["backups"],
   look: ["looked"],
+  demo: ["takes", "pictures", "looked", "learning"],
   import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "pictures", "outings", "preferences"],
 } as const;
 

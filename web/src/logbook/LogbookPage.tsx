@@ -1,94 +1,173 @@
-import { Box, Button, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex, Grid, Link as Anchor } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
 
-import { renew, type TakeFilter, takesQuery } from "../api/queries";
-import type { TakeBrief } from "../api/types";
+import { renew, takesQuery } from "../api/queries";
+import type { TakesOut } from "../api/types";
 import { sendWaiting } from "../board/outbox";
 import { useBoard } from "../board/useBoard";
-import { ChoiceField } from "../shell/fields";
+import { ChoiceField, TextField } from "../shell/fields";
 import { Empty, Loading, Trouble } from "../shell/states";
-import { Rating } from "../shell/Rating";
+import { Tabs } from "../shell/Tabs";
 import { Page } from "../shell/TopBar";
+import { CalendarView } from "./CalendarView";
+import { SEASONS, useFilters } from "./filters";
+import { TakeCard, TakeLine } from "./TakeLine";
+import { TakesMap } from "./TakesMap";
+import { WhatWorks } from "./WhatWorks";
+import { YourOwn } from "./YourOwn";
 
-function Line({ take }: { take: TakeBrief }) {
+const VIEWS = [
+  ["list", "List"],
+  ["pictures", "Pictures"],
+  ["calendar", "Calendar"],
+  ["map", "Map"],
+  ["works", "What works"],
+  ["own", "Your own"],
+] as const;
+type View = (typeof VIEWS)[number][0];
+const isView = (name: string): name is View => VIEWS.some(([one]) => one === name);
+
+type Filters = ReturnType<typeof useFilters>;
+
+/** What takes are chosen by; for the list and the pictures all of it, for what works the place alone. */
+function FilterRow({ data, filters, all }: { data: TakesOut; filters: Filters; all: boolean }) {
+  const { filter, set } = filters;
   return (
-    <Link to={`/logbook/${take.id}`}>
-      <Box
-        display="grid"
-        gridTemplateColumns={{ base: "1fr auto", md: "190px 1.2fr 1.4fr 110px" }}
-        columnGap="5"
-        rowGap="1"
-        py="10px"
-        px="3"
-        bg="panel"
-        borderWidth="1px"
-        borderColor="line"
-        mb="6px"
-        _hover={{ bg: "raised" }}
-        data-testid="take"
-      >
-        <Box fontFamily="mono" fontSize="13px" color="muted">
-          {take.started_text}
-        </Box>
-        <Box order={{ base: 3, md: 0 }} gridColumn={{ base: "1 / -1", md: "auto" }}>
-          <Box fontWeight="700">{take.composition_name}</Box>
-          <Box fontSize="13px" color="muted">
-            {take.place_name} · {take.settings_text}
+    <Flex gap="3" mb="4" align="end" wrap="wrap">
+      <ChoiceField
+        width="200px"
+        label="place"
+        value={filter.place_id ?? ""}
+        options={[["", "every place"], ...data.places.map((one) => [one.id, `${one.name} (${one.takes})`] as const)]}
+        onCommit={(v) => set({ place_id: v })}
+      />
+      {all && (
+        <>
+          <ChoiceField
+            width="200px"
+            label="fault"
+            value={filter.fault ?? ""}
+            options={[
+              ["", "with and without faults"],
+              ...data.faults.map((one) => [one.fault, `${one.fault} (${one.takes})`] as const),
+            ]}
+            onCommit={(v) => set({ fault: v })}
+          />
+          <ChoiceField
+            width="120px"
+            label="season"
+            value={filter.season ?? ""}
+            options={[["", "all year"], ...SEASONS.map((one) => [one, one] as const)]}
+            onCommit={(v) => set({ season: v })}
+          />
+          <ChoiceField
+            width="120px"
+            label="rated"
+            value={filter.rating ?? ""}
+            options={[["", "any"], ...["5", "4", "3", "2", "1"].map((one) => [one, one === "5" ? "5" : `${one} and up`] as const)]}
+            onCommit={(v) => set({ rating: v })}
+          />
+          <TextField
+            width="180px"
+            label="words"
+            value={filter.words ?? ""}
+            placeholder="note, place, fault"
+            onCommit={(v) => set({ words: v.trim().slice(0, 200) })}
+          />
+          {filter.day && (
+            <Button onClick={() => set({ day: "" })} aria-label={`Not just ${filter.day}`}>
+              {filter.day} ×
+            </Button>
+          )}
+          <Box pb="6px" color="muted" role="status">
+            {data.at_least ? "at least " : ""}
+            {data.total} {data.total === 1 ? "take" : "takes"}
           </Box>
-        </Box>
-        <Box order={{ base: 4, md: 0 }} gridColumn={{ base: "1 / -1", md: "auto" }} fontSize="13.5px">
-          {take.note}
-          <Flex gap="1" wrap="wrap" mt="1">
-            {take.frames_done < take.frames_planned ? (
-              <Box borderWidth="1px" borderColor="slate" px="6px" fontSize="12px">
-                {take.frames_done} of {take.frames_planned} frames
-              </Box>
-            ) : (
-              <Box fontSize="12px" color="muted">
-                {take.frames_planned} {take.frames_planned === 1 ? "frame" : "frames"}
-              </Box>
-            )}
-            {take.faults.map((fault) => (
-              <Box key={fault} borderWidth="1px" borderStyle="dashed" borderColor="rust" color="rust" px="6px" fontSize="12px">
-                {fault}
-              </Box>
-            ))}
-          </Flex>
-        </Box>
-        <Box textAlign="right">
-          <Rating rating={take.rating} />
-        </Box>
-      </Box>
-    </Link>
+        </>
+      )}
+    </Flex>
   );
 }
 
-/** Sequences as they were carried out. */
-export default function LogbookPage() {
-  const [params, setParams] = useSearchParams();
+function Files({ filters }: { filters: Filters }) {
+  const at = (form: string) => `/api/takes/file?${new URLSearchParams({ ...filters.filter, form }).toString()}`;
+  return (
+    <Flex gap="4" fontSize="13px" mt="4" color="muted">
+      These takes as a file:
+      <Anchor href={at("csv")} download color="ink" textDecoration="underline">
+        table (CSV)
+      </Anchor>
+      <Anchor href={at("json")} download color="ink" textDecoration="underline">
+        JSON
+      </Anchor>
+    </Flex>
+  );
+}
+
+function Takes({ filters, view }: { filters: Filters; view: "list" | "pictures" }) {
   const [pages, setPages] = useState<string[]>([]);
   const after = pages.at(-1);
-  const place = params.get("place") ?? "";
-  const fault = params.get("fault") ?? "";
-  const filter: TakeFilter = { ...(place ? { place_id: place } : {}), ...(fault ? { fault } : {}), ...(after ? { after } : {}) };
-  const takes = useQuery(takesQuery(filter));
-  const choose = (key: string, value: string) => {
-    setPages([]);
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(key, value);
-        else next.delete(key);
-        return next;
-      },
-      { replace: true },
-    );
-  };
+  const takes = useQuery(takesQuery({ ...filters.filter, ...(after ? { after } : {}) }));
+  if (takes.isError && !takes.data) return <Trouble error={takes.error} again={() => void takes.refetch()} />;
+  if (!takes.data) return <Loading what="the logbook" />;
+  const data = takes.data;
+  const filtered = Object.keys(filters.filter).length > 0;
+  return (
+    <>
+      <FilterRow data={data} filters={filters} all />
+      {view === "list" ? (
+        data.takes.map((take) => <TakeLine key={take.id} take={take} />)
+      ) : (
+        <Grid templateColumns="repeat(auto-fill, minmax(210px, 1fr))" gap="3">
+          {data.takes.map((take) => (
+            <TakeCard key={take.id} take={take} />
+          ))}
+        </Grid>
+      )}
+      {data.total === 0 ? (
+        filtered ? (
+          <Empty title="No take fits" action={<Button onClick={filters.clear}>Show all</Button>}>
+            There are takes, but none that fits all of this together.
+          </Empty>
+        ) : (
+          <Empty title="No takes yet">
+            Make a sequence on a workbench and take it to the field; when it is carried out it is written here.
+          </Empty>
+        )
+      ) : (
+        <Files filters={filters} />
+      )}
+      {after || data.next ? (
+        <Flex gap="3" mt="3">
+          <Button disabled={!after} onClick={() => setPages(pages.slice(0, -1))}>
+            Newer
+          </Button>
+          <Button disabled={!data.next} onClick={() => data.next && setPages([...pages, data.next])}>
+            Older
+          </Button>
+        </Flex>
+      ) : null}
+    </>
+  );
+}
+
+function Works({ filters }: { filters: Filters }) {
+  const takes = useQuery(takesQuery({}));
+  return (
+    <>
+      {takes.data && <FilterRow data={takes.data} filters={filters} all={false} />}
+      <WhatWorks place={filters.filter.place_id} />
+    </>
+  );
+}
+
+/** Sequences as they were carried out: as a list, as pictures, by days, on the map, and what they add up to. */
+export default function LogbookPage() {
+  const filters = useFilters();
+  const view: View = isView(filters.view) ? filters.view : "list";
   const waiting = useBoard()?.waiting.filter((one) => one.kind === "take" && one.state !== "sent").length ?? 0;
   const send = () => void sendWaiting().then(() => renew("takes"));
-  const data = takes.data;
   return (
     <Page word="take" title="Logbook" intro="What was carried out, how it went, and what it was meant to be.">
       {waiting > 0 ? (
@@ -99,58 +178,30 @@ export default function LogbookPage() {
           <Button onClick={send}>Send now</Button>
         </Flex>
       ) : null}
-      {takes.isError && !data ? <Trouble error={takes.error} again={() => void takes.refetch()} /> : null}
-      {takes.isPending ? <Loading what="the logbook" /> : null}
-      {data ? (
-        <>
-          <Flex gap="4" mb="4" align="end" wrap="wrap">
-            <ChoiceField
-              width="220px"
-              label="place"
-              value={place}
-              options={[["", "every place"], ...data.places.map((one) => [one.id, `${one.name} (${one.takes})`] as const)]}
-              onCommit={(v) => choose("place", v)}
-            />
-            <ChoiceField
-              width="220px"
-              label="fault"
-              value={fault}
-              options={[
-                ["", "with and without faults"],
-                ...data.faults.map((one) => [one.fault, `${one.fault} (${one.takes})`] as const),
-              ]}
-              onCommit={(v) => choose("fault", v)}
-            />
-            <Box pb="6px" color="muted" role="status">
-              {data.total} {data.total === 1 ? "take" : "takes"}
-            </Box>
-          </Flex>
-          {data.takes.map((take) => (
-            <Line key={take.id} take={take} />
-          ))}
-          {data.total === 0 ? (
-            place || fault ? (
-              <Empty title="No take fits" action={<Button onClick={() => setParams({})}>Show all</Button>}>
-                There are takes, but none with this place and fault together.
-              </Empty>
-            ) : (
-              <Empty title="No takes yet">
-                Make a sequence on a workbench and take it to the field; when it is carried out it is written here.
-              </Empty>
-            )
-          ) : null}
-          {after || data.next ? (
-            <Flex gap="3" mt="3">
-              <Button disabled={!after} onClick={() => setPages(pages.slice(0, -1))}>
-                Newer
-              </Button>
-              <Button disabled={!data.next} onClick={() => data.next && setPages([...pages, data.next])}>
-                Older
-              </Button>
-            </Flex>
-          ) : null}
-        </>
-      ) : null}
+      <Tabs
+        label="The logbook as"
+        tabs={VIEWS}
+        chosen={view}
+        choose={(name) => filters.set({ view: name === "list" ? "" : name })}
+        panel="logbook"
+      />
+      <Box id="logbook" role="tabpanel" aria-labelledby={`tab-${view}`} pt="2">
+        {view === "list" || view === "pictures" ? (
+          <Takes key={JSON.stringify(filters.filter)} filters={filters} view={view} />
+        ) : view === "calendar" ? (
+          <CalendarView
+            year={filters.year}
+            onYear={(year) => filters.set({ year })}
+            onDay={(day) => filters.set({ day, view: "pictures" })}
+          />
+        ) : view === "map" ? (
+          <TakesMap choose={(place) => filters.set({ place_id: place, view: "pictures" })} />
+        ) : view === "works" ? (
+          <Works filters={filters} />
+        ) : (
+          <YourOwn />
+        )}
+      </Box>
     </Page>
   );
 }

@@ -152,6 +152,13 @@ function Take({ take }: { take: TakeOut }) {
       {pictures.data && pictures.data.length > 0 ? (
         <Box mt="4">
           <ContactSheet pictures={pictures.data} list={takePicturesQuery(take.id).queryKey} shown={looked.data?.shown ?? []} />
+          <Box fontSize="13px" color="muted" mt="2">
+            Ratings and keywords for other programs:{" "}
+            <a href={`/api/review/takes/${take.id}/sidecars`} download style={{ textDecoration: "underline" }}>
+              XMP sidecars
+            </a>
+            . The pictures themselves are never written to.
+          </Box>
         </Box>
       ) : null}
       <WhatShows

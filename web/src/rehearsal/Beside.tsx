@@ -11,6 +11,8 @@ import { Compare } from "./Compare";
 import { DrawnPicture } from "./DrawnPicture";
 import { LONGEST_PX, proofOf, type Subject } from "./drawing";
 
+const AS_IT_IS = "As you have it";
+
 /** The picture as it is, and another way to take it, a mend or a mishap, over one another. */
 export function Beside({ subject, first }: { subject: Subject; first: Other | undefined }) {
   const { state } = useBench();
@@ -70,13 +72,24 @@ export function Beside({ subject, first }: { subject: Subject; first: Other | un
             {wordsOf(problemOf(failed.error))}
           </Box>
         ) : mine.data && theirs.data && chosen ? (
-          <Compare left={mine.data} right={theirs.data} names={["As you have it", chosen.name]} />
+          <Compare left={mine.data} right={theirs.data} names={[AS_IT_IS, chosen.name]} />
         ) : mine.data ? (
-          <DrawnPicture jpeg={mine.data.jpeg} width={mine.data.width} height={mine.data.height} label="As you have it" />
+          <DrawnPicture jpeg={mine.data.jpeg} width={mine.data.width} height={mine.data.height} label={AS_IT_IS} />
         ) : (
           <Loading what="both pictures" />
         )}
       </Box>
+      {mine.data && theirs.data && chosen && (
+        <Flex gap="16px" fontSize="13px">
+          {[["left", AS_IT_IS, mine.data.told] as const, ["right", chosen.name, theirs.data.told] as const].map(
+            ([side, name, told]) => (
+              <Box key={side} flex="1" data-testid={`told-${side}`}>
+                <b>{name}:</b> {told.title}. {told.told.join(" ")}
+              </Box>
+            ),
+          )}
+        </Flex>
+      )}
     </Flex>
   );
 }

@@ -78,6 +78,11 @@ function Card({
       >
         {picture.settings}
       </Box>
+      {picture.keywords.length > 0 && (
+        <Box fontSize="11px" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis" title={picture.keywords.join(", ")}>
+          {picture.keywords.join(", ")}
+        </Box>
+      )}
     </Box>
   );
 }
@@ -153,6 +158,7 @@ export function ContactSheet({ pictures, list, shown = [] }: Props) {
         at={here}
         marks={shown.filter((one) => one.box && picture.number !== null && one.frames.includes(picture.number))}
         onKey={onKey}
+        onKeywords={(keywords) => judging.mutate({ id: picture.id, keywords })}
         onClose={() => {
           setOpen(false);
           cards.current[here]?.focus();

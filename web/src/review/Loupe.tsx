@@ -2,7 +2,9 @@ import { Box, Button, chakra, Dialog, Flex, Portal } from "@chakra-ui/react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 
 import type { Picture, ShownFinding } from "../api/types";
+import { TextField } from "../shell/fields";
 import { Rating } from "../shell/Rating";
+import { keywordsOf } from "./keys";
 
 interface Props {
   picture: Picture | undefined;
@@ -11,13 +13,14 @@ interface Props {
   marks: readonly ShownFinding[];
   onKey: (event: KeyboardEvent) => void;
   onClose: () => void;
+  onKeywords: (keywords: string[]) => void;
 }
 
 const ENLARGED = 3;
 const percent = (share: number) => `${share * 100}%`;
 
 /** One picture large; enlarged it stays at the same place while one goes from frame to frame. */
-export function Loupe({ picture, count, at, marks, onKey, onClose }: Props) {
+export function Loupe({ picture, count, at, marks, onKey, onClose, onKeywords }: Props) {
   const [place, setPlace] = useState<{ x: number; y: number }>();
   const [marked, setMarked] = useState(true);
   const toggle = (event?: PointerEvent<HTMLElement>) => {
@@ -27,6 +30,8 @@ export function Loupe({ picture, count, at, marks, onKey, onClose }: Props) {
     return setPlace({ x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height });
   };
   const keys = (event: KeyboardEvent) => {
+    // What is typed into a field is not meant for the picture.
+    if (event.target instanceof HTMLInputElement) return undefined;
     const key = event.key.toLowerCase();
     if (key === "z") toggle();
     else if (key === "m") setMarked(!marked);
@@ -65,6 +70,15 @@ export function Loupe({ picture, count, at, marks, onKey, onClose }: Props) {
                     {picture.verdict === "keep" ? ", kept" : picture.verdict === "reject" ? ", rejected" : ""}
                   </Box>
                   <Rating rating={picture.rating} />
+                  <TextField
+                    key={picture.id}
+                    quiet
+                    label="keywords"
+                    placeholder="keywords, parted by commas"
+                    width="230px"
+                    value={picture.keywords.join(", ")}
+                    onCommit={(text) => onKeywords(keywordsOf(text))}
+                  />
                   <Box flex="1" />
                   <Button aria-pressed={place !== undefined} onClick={() => toggle()}>
                     {place ? "Whole picture" : "Enlarge"} (Z)

@@ -57,7 +57,7 @@ export default function ReviewPage() {
           ref={picker}
           type="file"
           multiple
-          accept={PHOTOGRAPHS}
+          accept={`${PHOTOGRAPHS},.xmp`}
           aria-label="Pictures to bring in"
           position="absolute"
           w="1px"
@@ -73,7 +73,8 @@ export default function ReviewPage() {
           Bring pictures in
         </Button>
         <Box flex="1" minW="14rem" fontSize="14px">
-          JPEG, HEIC, TIFF or camera raw; or drop them here. They are copied as they are, and your own files stay untouched.
+          JPEG, HEIC, TIFF or camera raw, with their XMP sidecars; or drop them here. They are copied as they are, and your own
+          files stay untouched.
         </Box>
       </Flex>
       {bringing.whole > 0 ? (
@@ -83,6 +84,7 @@ export default function ReviewPage() {
           ) : (
             <>
               {bringing.fresh} brought in
+              {bringing.judged > 0 ? `, ${bringing.judged} ${bringing.judged === 1 ? "sidecar" : "sidecars"} read` : ""}
               {bringing.known > 0 ? `, ${bringing.known} were here already` : ""}
               {bringing.refused.length > 0 ? `, ${bringing.refused.length} could not be read:` : "."}
             </>

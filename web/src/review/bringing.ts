@@ -9,11 +9,13 @@ export interface Bringing {
   whole: number;
   fresh: number;
   known: number;
+  /** How many sidecars judged a picture. */
+  judged: number;
   refused: { name: string; why: string }[];
   going: boolean;
 }
 
-const NONE: Bringing = { done: 0, whole: 0, fresh: 0, known: 0, refused: [], going: false };
+const NONE: Bringing = { done: 0, whole: 0, fresh: 0, known: 0, judged: 0, refused: [], going: false };
 const AT_ONCE = 2;
 
 const PATIENCE = 3;
@@ -32,7 +34,23 @@ async function bring(file: File) {
   }
 }
 
+const isSidecar = (file: File) => file.name.toLowerCase().endsWith(".xmp");
+
+/** A sidecar to the server: it says how good its picture is, which must be there before. */
+async function sendSidecar(file: File) {
+  await ask(
+    api.PUT("/api/pictures/sidecar", {
+      params: { query: { name: file.name } },
+      body: file as never,
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { "Content-Type": "application/rdf+xml" },
+    } as never),
+  );
+  return { known: false, sidecar: true };
+}
+
 async function send(file: File) {
+  if (isSidecar(file)) return await sendSidecar(file);
   return await ask(
     api.PUT("/api/pictures/{id}", {
       params: { path: { id: freshId() }, query: { name: file.name } },
@@ -47,19 +65,27 @@ async function send(file: File) {
 export function useBringing() {
   const [state, setState] = useState(NONE);
   const waiting = useRef<File[]>([]);
+  const sidecars = useRef<File[]>([]);
   const working = useRef(0);
 
   const work = useCallback(async () => {
     working.current += 1;
-    for (let file = waiting.current.shift(); file; file = waiting.current.shift()) {
+    const next = () => {
+      // Sidecars go when every picture is there that they may be for.
+      if (waiting.current.length === 0 && working.current === 1) waiting.current.push(...sidecars.current.splice(0));
+      return waiting.current.shift();
+    };
+    for (let file = next(); file; file = next()) {
       const one = file;
       try {
-        const { known } = await bring(one);
+        const made = await bring(one);
+        const [fresh, known, judged] = "sidecar" in made ? [0, 0, 1] : made.known ? [0, 1, 0] : [1, 0, 0];
         setState((now) => ({
           ...now,
           done: now.done + 1,
-          fresh: now.fresh + (known ? 0 : 1),
-          known: now.known + (known ? 1 : 0),
+          fresh: now.fresh + fresh,
+          known: now.known + known,
+          judged: now.judged + judged,
         }));
       } catch (error) {
         const why = error instanceof ApiError ? wordsOf(error.problem) : (error as Error).message;
@@ -74,7 +100,8 @@ export function useBringing() {
   }, []);
 
   const add = (files: readonly File[]) => {
-    waiting.current.push(...files);
+    waiting.current.push(...files.filter((one) => !isSidecar(one)));
+    sidecars.current.push(...files.filter(isSidecar));
     setState((now) => (now.going ? { ...now, whole: now.whole + files.length } : { ...NONE, whole: files.length, going: true }));
     for (let k = working.current; k < AT_ONCE; k += 1) void work();
   };

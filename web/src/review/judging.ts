@@ -6,13 +6,15 @@ import type { Picture } from "../api/types";
 import { notifyTrouble } from "../shell/notices";
 import type { Judged } from "./keys";
 
+type Changed = Judged & { keywords?: string[] };
+
 /** Saves how good a picture is; it is seen at once, and put back where it could not be saved. */
 export function useJudging(list: readonly string[]) {
   const put = (saved: Picture) =>
     queryClient.setQueryData<Picture[]>(list, (all) => all?.map((one) => (one.id === saved.id ? saved : one)));
   return useMutation({
     scope: { id: "judging" },
-    mutationFn: async ({ id, ...judged }: Judged & { id: string }) => {
+    mutationFn: async ({ id, ...judged }: Changed & { id: string }) => {
       const now = queryClient.getQueryData<Picture[]>(list)?.find((one) => one.id === id);
       if (!now) throw new Error("This picture is not here any more.");
       const body = { version: now.version, rating: now.rating, verdict: now.verdict, ...judged };

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 
 import type { Picture } from "../api/types";
-import { judgedBy } from "./keys";
+import { judgedBy, keywordsOf } from "./keys";
 
 const picture = (part: Partial<Picture>) => ({ rating: null, verdict: null, ...part }) as Picture;
 
@@ -16,4 +16,10 @@ test("keeping and rejecting are undone by the same key", () => {
   expect(judgedBy("k", picture({ verdict: "keep" }))).toEqual({ verdict: null });
   expect(judgedBy("x", picture({ verdict: "keep" }))).toEqual({ verdict: "reject" });
   expect(judgedBy("a", picture({}))).toBeUndefined();
+});
+
+test("keywords are parted by commas, each once", () => {
+  expect(keywordsOf(" dew ,, low sun,dew, ")).toEqual(["dew", "low sun"]);
+  expect(keywordsOf(" , ")).toEqual([]);
+  expect(keywordsOf("x".repeat(80))[0]).toHaveLength(64);
 });

@@ -11,3 +11,11 @@ export function judgedBy(key: string, picture: Picture): Judged | undefined {
   if (key === "x") return { verdict: picture.verdict === "reject" ? null : "reject" };
   return undefined;
 }
+
+const LONGEST_KEYWORD = 64;
+
+/** Keywords as they were typed: parted by commas, each once. */
+export function keywordsOf(text: string): string[] {
+  const words = text.split(",").map((one) => one.trim().slice(0, LONGEST_KEYWORD).trim());
+  return [...new Set(words.filter(Boolean))];
+}

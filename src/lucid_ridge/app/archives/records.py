@@ -113,9 +113,9 @@ ALL = (*KINDS, *OF_A_PERSON)
 
 
 def columns_of(kind: Kind) -> list[Column[Any]]:
-    """The columns that an archive holds of a kind: all but whose it is."""
+    """The columns that an archive holds of a kind: all but whose it is and what is worked out of the others."""
     table: Table = kind.table.__table__  # type: ignore[assignment]
-    return [column for column in table.columns if column.name != _OWNER]
+    return [column for column in table.columns if column.name != _OWNER and not column.info.get("worked out")]
 
 
 def _type_of(column: Column[Any]) -> Any:
@@ -131,7 +131,8 @@ def _type_of(column: Column[Any]) -> Any:
     elif isinstance(kind, Float):
         found = Annotated[float, Field(allow_inf_nan=False)]
     elif isinstance(kind, ARRAY):
-        found = Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=100)]
+        longest = kind.item_type.length if isinstance(kind.item_type, String) else None
+        found = Annotated[list[Annotated[str, Field(max_length=longest or 40)]], Field(max_length=100)]
     elif isinstance(kind, JSONB):
         found = list[Any] if column.name == "points" else dict[str, Any]
     elif isinstance(kind, String):
@@ -142,7 +143,9 @@ def _type_of(column: Column[Any]) -> Any:
 
 
 def _model(kind: Kind) -> TypeAdapter[list[Any]]:
-    fields: dict[str, Any] = {column.name: (_type_of(column), ...) for column in columns_of(kind)}
+    fields: dict[str, Any] = {
+        column.name: (_type_of(column), column.info.get("added", ...)) for column in columns_of(kind)
+    }
     made = create_model(f"Archived_{kind.name}", __config__=ConfigDict(extra="forbid", strict=True), **fields)
     return TypeAdapter(list[made])  # type: ignore[valid-type]
 

@@ -112,7 +112,13 @@ def taken_over(session: Session, composition: Composition, schools_too: bool = T
     Without *schools_too* only what follows the photographer and not the picture: the print's width and the golden hour.
     """
     prefers = preferences.chosen(session)
-    wants = replace(composition.wants, print_width_mm=prefers.print_width_mm)
+    learned = prefers.learned
+    wants = replace(
+        composition.wants,
+        print_width_mm=prefers.print_width_mm,
+        own_looks=tuple(learned.own_looks),
+        hand_held_factor=learned.hand_held_factor or composition.wants.hand_held_factor,
+    )
     if schools_too:
         standard, school, motion = prefers.sharpness_standard, prefers.focus_school, prefers.motion_school
         row = session.scalar(

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Literal, get_args
 from uuid import UUID
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, RootModel
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.paging import PageQuery
+from lucid_ridge.reports.logbook.works import WhatWorks
 
 # The fault list of the trade (common practice).
 Fault = Literal[
@@ -21,6 +22,8 @@ Fault = Literal[
 ]  # fmt: skip
 FAULTS: tuple[str, ...] = get_args(Fault)
 
+Season = Literal["winter", "spring", "summer", "autumn"]
+SEASONS: tuple[Season, ...] = get_args(Season)
 Rating = Annotated[int, Field(ge=0, le=5)]
 TakeNote = Annotated[str, Field(max_length=4000, pattern="^[^\\x00]*$")]
 
@@ -111,6 +114,10 @@ class TakeBrief(BaseModel):
     rating: int | None
     faults: list[str]
     note: str
+    picture_id: UUID | None
+    """The best of its pictures that came back."""
+    sun_text: str
+    """Where the sun stood; empty where nobody knows."""
 
 
 class TakenFrames(BaseModel):
@@ -126,6 +133,12 @@ class TakesQuery(PageQuery):
 
     place_id: UUID | None = None
     fault: Fault | None = None
+    season: Season | None = None
+    rating: Annotated[int, Field(ge=1, le=5)] | None = None
+    """At least so well."""
+    day: date | None = None
+    words: Annotated[str, Field(max_length=200, pattern="^[^\\x00]*$")] = ""
+    """Beginnings of words of the name, the note, the place or a fault; all of them are found."""
     limit: Annotated[int, Field(ge=1, le=200)] = 50
 
 
@@ -150,6 +163,92 @@ class TakesOut(BaseModel):
     takes: list[TakeBrief]
     next: str | None
     total: int
+    at_least: bool
+    """Whether there may be more than that."""
     places: list[PlaceCount]
     faults: list[FaultCount]
     all_faults: list[str]
+
+
+class DayOfTakes(BaseModel):
+    """A day on which something was taken, and how good the best of it was."""
+
+    day: date
+    takes: int
+    best: int | None
+
+
+class CalendarQuery(BaseModel):
+    """Which year; the last one with takes where none is told."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    year: Annotated[int, Field(ge=1900, le=2200)] | None = None
+
+
+class CalendarOut(BaseModel):
+    """A year's days with takes, and all years that have any."""
+
+    year: int | None
+    years: list[int]
+    days: list[DayOfTakes]
+
+
+class PlaceOfTakes(BaseModel):
+    """A place on the map of takes."""
+
+    id: UUID
+    name: str
+    latitude_deg: float
+    longitude_deg: float
+    takes: int
+    mean_text: str
+
+
+class PlacesOfTakesOut(BaseModel):
+    """Where takes were made."""
+
+    places: list[PlaceOfTakes]
+
+
+class WorksQuery(BaseModel):
+    """At which place; everywhere where none is told."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    place_id: UUID | None = None
+
+
+class WorksOut(RootModel[WhatWorks]):
+    """What works."""
+
+
+class SeasonOfTakes(BaseModel):
+    """A season at a place: how many takes, how they were rated, what went wrong most, and its best takes with a picture."""
+
+    season: Season
+    takes: int
+    mean_text: str
+    kept_text: str
+    faults: list[FaultCount]
+    best: list[TakeBrief]
+
+
+class SeasonsQuery(BaseModel):
+    """At which place."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    place_id: UUID
+
+
+class SeasonsOut(BaseModel):
+    """The seasons beside each other."""
+
+    seasons: list[SeasonOfTakes]
+
+
+class FileQuery(TakesQuery):
+    """Which takes, and the form of the file."""
+
+    form: Literal["csv", "json"] = "csv"

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
 from sqlalchemy import Boolean, ForeignKey, Index, String, Text, literal_column, text
-from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable, checks
+from lucid_ridge.app.database import WORKED_OUT, Base, Editable, checks
+
+_SUMMED = ("rating", "day", "shutter_s", "way", "water_look", "sun_height_deg", "sun_off_deg", "season")
+"""What sums over all takes are made of: read from an index alone."""
 
 
 class Take(Editable, Base):
-    """A sequence as it was carried out. ``frames`` in the document are the ones exposed."""
+    """A sequence as it was carried out. ``frames`` in the document are the ones exposed.
+
+    The columns from ``day`` on are worked out of the others, see `facts`; None until they are.
+    """
 
     __tablename__ = "takes"
     __table_args__ = (
@@ -32,8 +38,26 @@ class Take(Editable, Base):
         Index(
             "ix_takes_owner_id_faults",
             "owner_id",
-            postgresql_include=["faults"],
+            postgresql_include=["faults", "day"],
             postgresql_where=text("deleted_at IS NULL AND faults <> '{}'"),
+        ),
+        Index("ix_takes_owner_id_day", "owner_id", "day", postgresql_where=text("deleted_at IS NULL")),
+        Index(
+            "ix_takes_owner_id_season_started_at_id",
+            "owner_id",
+            "season",
+            "started_at",
+            "id",
+            postgresql_where=text("deleted_at IS NULL"),
+        ),
+        Index("ix_takes_without_day", "id", postgresql_where=text("day IS NULL")),
+        Index("ix_takes_words", "words", postgresql_using="gin"),
+        Index(
+            "ix_takes_owner_id_place_id",
+            "owner_id",
+            "place_id",
+            postgresql_include=list(_SUMMED),
+            postgresql_where=text("deleted_at IS NULL"),
         ),
     )
 
@@ -47,6 +71,15 @@ class Take(Editable, Base):
     faults: Mapped[list[str]] = mapped_column(ARRAY(String(40)), default=list)
     frames_done: Mapped[int]
     document: Mapped[dict[str, Any]]
+    day: Mapped[date | None] = mapped_column(info=WORKED_OUT)
+    season: Mapped[str | None] = mapped_column(String(8), info=WORKED_OUT)
+    way: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
+    water_look: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
+    sun_height_deg: Mapped[float | None] = mapped_column(info=WORKED_OUT)
+    sun_off_deg: Mapped[float | None] = mapped_column(info=WORKED_OUT)
+    shutter_s: Mapped[float | None] = mapped_column(info=WORKED_OUT)
+    support: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
+    words: Mapped[Any | None] = mapped_column(TSVECTOR, info=WORKED_OUT, deferred=True)
 
 
 WITH_FAULTS = literal_column("takes.faults <> '{}'", Boolean)

@@ -6,7 +6,7 @@ import hashlib
 import io
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from PIL import Image
 from sqlalchemy import func, select
@@ -23,6 +23,7 @@ from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, Br
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.formats.photographs import Facts
+from lucid_ridge.formats.sidecars import embedded
 from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
 
 SMALL_PX = 360
@@ -85,6 +86,11 @@ def _here(session: Session, picture_id: UUID, digest: str) -> PictureRow | None:
     ).one_or_none()
 
 
+def id_of(data: bytes) -> UUID:
+    """The id of a picture that nobody gave one: of its owner and what it holds."""
+    return uuid5(owner(), hashlib.sha256(data).hexdigest())
+
+
 def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -> tuple[BroughtPicture, bool]:
     """Keep a picture; whether it is new. One that is here already, whatever it is called, is not kept twice.
 
@@ -100,6 +106,7 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
         if known is not None:
             return present(known), False
     read = read_picture(data)
+    inside = embedded(data)
     kept_as = CAME_BACK.store(picture_id, name, data, read)
     with database().transaction() as session:
         known = _here(session, picture_id, digest)
@@ -121,6 +128,9 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
             height_px=read.height_px,
             sha256=digest,
             document=FACTS.write(read.facts),
+            rating=inside.rating,
+            verdict="reject" if inside.rejected else None,
+            keywords=list(inside.keywords),
         )
         session.add(row)
         session.flush()
@@ -163,6 +173,8 @@ def judge(picture_id: UUID, judged: PictureJudged) -> BroughtPicture:
         row = find(session, PictureRow, picture_id, "picture")
         check_version(row, judged.version, "picture", present)
         row.rating, row.verdict = judged.rating, judged.verdict
+        if judged.keywords is not None:
+            row.keywords = list(dict.fromkeys(judged.keywords))
         row.version += 1
         session.flush()
         return present(row)

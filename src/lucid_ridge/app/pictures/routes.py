@@ -11,20 +11,29 @@ from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.photographs.pictures import ENDINGS, KINDS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery
-from lucid_ridge.app.pictures import operations
-from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged, PictureKept
+from lucid_ridge.app.pictures import operations, sidecars
+from lucid_ridge.app.pictures.schemas import (
+    BroughtPicture,
+    BroughtPictures,
+    BroughtQuery,
+    PictureJudged,
+    PictureKept,
+    SidecarTaken,
+)
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.responses import (
     EMPTY,
     INVALID,
     MISSING,
     STALE,
+    download,
     file_answer,
     json_response,
     no_content,
     picture_response,
 )
 from lucid_ridge.app.uploads import UPLOAD, bytes_body, expect_file
+from lucid_ridge.formats.sidecars import LARGEST_BYTES as LARGEST_SIDECAR
 
 feature = Feature("pictures", __name__, "/api/pictures")
 
@@ -47,6 +56,24 @@ def bring_picture(path: IdPath, query: NameQuery) -> Response:
     expect_file(KINDS, LARGEST_BYTES, "a photograph", "save it smaller and try again")
     made, is_new = operations.keep(path.id, query.name, request.get_data())
     return json_response(PictureKept(picture=made, known=not is_new), 201 if is_new else 200)
+
+
+@feature.put(
+    "/sidecar",
+    responses={200: SidecarTaken, **INVALID, **UPLOAD},
+    openapi_extensions=bytes_body(sidecars.KINDS),
+)
+def bring_sidecar(query: NameQuery) -> Response:
+    """Judge a picture as its XMP sidecar does, found by its name; what else is in the sidecar is kept."""
+    expect_file(sidecars.KINDS, LARGEST_SIDECAR, "an XMP sidecar", "sidecars are far smaller")
+    return json_response(SidecarTaken(pictures=sidecars.take_in(query.name, request.get_data())))
+
+
+@feature.get("/<uuid:id>/sidecar", responses={**file_answer(("application/rdf+xml",), "The sidecar"), **MISSING})
+def read_sidecar(path: IdPath) -> Response:
+    """A picture's XMP sidecar with what was judged here."""
+    data, name = sidecars.of_picture(path.id)
+    return download(data, "application/rdf+xml", name.encode("ascii", "replace").decode().replace("?", "_"))
 
 
 @feature.put("/<uuid:id>/judged", responses={200: BroughtPicture, **INVALID, **MISSING, **STALE})

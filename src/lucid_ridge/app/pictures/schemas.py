@@ -10,8 +10,10 @@ from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.app.paging import PageQuery
+from lucid_ridge.formats.sidecars import LONGEST_KEYWORD, MOST_KEYWORDS
 
 Verdict = Literal["keep", "reject"]
+Keyword = Annotated[str, Field(min_length=1, max_length=LONGEST_KEYWORD, pattern=r"^\S(.*\S)?$")]
 
 
 class BroughtQuery(PageQuery):
@@ -38,6 +40,7 @@ class BroughtPicture(BaseModel):
     number: int | None
     rating: int | None
     verdict: Verdict | None
+    keywords: list[str]
 
 
 class BroughtPictures(BaseModel):
@@ -57,8 +60,18 @@ class PictureKept(BaseModel):
 
 
 class PictureJudged(JsonBody):
-    """How good a picture is: stars, and whether it is kept; and the version that was judged."""
+    """How good a picture is: stars, and whether it is kept; its keywords; and the version that was judged.
+
+    Without ``keywords`` they stay as they are.
+    """
 
     version: Annotated[int, Field(ge=1)]
     rating: Annotated[int, Field(ge=0, le=5)] | None
     verdict: Verdict | None
+    keywords: Annotated[list[Keyword], Field(max_length=MOST_KEYWORDS)] | None = None
+
+
+class SidecarTaken(BaseModel):
+    """The pictures that a sidecar was for, as they are judged now."""
+
+    pictures: list[BroughtPicture]

@@ -6,10 +6,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, String
+from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable, checks
+from lucid_ridge.app.database import Base, Editable, added, checks
 
 
 class PictureRow(Editable, Base):
@@ -17,7 +18,7 @@ class PictureRow(Editable, Base):
 
     ``taken_at`` is what the camera's clock showed, as if that were UTC where no zone is told. ``sequence_id`` and ``number`` are
     the frame that it is of, ``take_id`` the take; none while nobody knows. ``for_take`` is the id that a take will have
-    which is still being carried out. ``sha256`` is of the file.
+    which is still being carried out. ``sha256`` is of the file, ``sidecar`` what came beside it.
     """
 
     __tablename__ = "pictures"
@@ -45,4 +46,6 @@ class PictureRow(Editable, Base):
     sha256: Mapped[str] = mapped_column(String(64))
     rating: Mapped[int | None]
     verdict: Mapped[str | None] = mapped_column(String(8))
+    keywords: Mapped[list[str]] = mapped_column(ARRAY(String(64)), default=list, info=added([]))
+    sidecar: Mapped[str | None] = mapped_column(Text, info=added(None))
     document: Mapped[dict[str, Any]]

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from lucid_ridge.app.documents import DocumentKind
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.preferences.schemas import Preferences, PreferencesBody, PreferencesOut
+from lucid_ridge.app.preferences.schemas import Learned, Preferences, PreferencesBody, PreferencesOut
 from lucid_ridge.app.preferences.tables import PreferencesRow
 
 PREFERENCES: DocumentKind[Preferences] = DocumentKind("preferences", TypeAdapter(Preferences))
@@ -22,16 +22,30 @@ def chosen(session: Session) -> Preferences:
 def read() -> PreferencesOut:
     """The preferences."""
     with database().transaction() as session:
-        return PreferencesOut(**chosen(session).model_dump())
+        return _out(session)
+
+
+def _out(session: Session) -> PreferencesOut:
+    return PreferencesOut(**chosen(session).model_dump(exclude={"learned"}))
+
+
+def _write(session: Session, made: Preferences) -> None:
+    row = session.get(PreferencesRow, owner())
+    if row is None:
+        row = PreferencesRow(owner_id=owner(), document={})
+        session.add(row)
+    row.document = PREFERENCES.write(made, row.document or None)
+    session.flush()
 
 
 def put(sent: PreferencesBody) -> PreferencesOut:
-    """Keep the preferences."""
+    """Keep the preferences; what was learned stays."""
     with database().transaction() as session:
-        row = session.get(PreferencesRow, owner())
-        if row is None:
-            row = PreferencesRow(owner_id=owner(), document={})
-            session.add(row)
-        row.document = PREFERENCES.write(Preferences(**sent.model_dump()), row.document or None)
-        session.flush()
-        return PreferencesOut(**chosen(session).model_dump())
+        learned = chosen(session).learned
+        _write(session, Preferences(**sent.model_dump(), learned=learned))
+        return _out(session)
+
+
+def keep_learned(session: Session, learned: Learned) -> None:
+    """Keep what was taken on."""
+    _write(session, chosen(session).model_copy(update={"learned": learned}))

@@ -8,12 +8,19 @@ from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
 from lucid_ridge.core.light.definitions import GoldenHour
-from lucid_ridge.core.motion.travel import MotionSchool
+from lucid_ridge.core.motion.travel import MotionSchool, OwnLook
 from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard
 from lucid_ridge.core.optics.focus_schools import FocusSchool
 
 
-class Preferences(BaseModel):
+class Learned(BaseModel):
+    """What was taken on of what one's own takes say: looks of the water, and how much longer than the rule one holds still."""
+
+    own_looks: Annotated[list[OwnLook], Field(max_length=8)] = []
+    hand_held_factor: Annotated[float, Field(ge=0.1, le=16)] | None = None
+
+
+class Chosen(BaseModel):
     """What a new composition takes over.
 
     ``take_over`` says from where: the schools of the composition that was worked on last, or the ones chosen here.
@@ -28,9 +35,15 @@ class Preferences(BaseModel):
     highest_iso: Annotated[float, Field(ge=1, le=10_000_000)] = 1600.0
 
 
-class PreferencesBody(Preferences, JsonBody):
+class Preferences(Chosen):
+    """What was chosen, and what was learned."""
+
+    learned: Learned = Learned()
+
+
+class PreferencesBody(Chosen, JsonBody):
     """Preferences as they are to be."""
 
 
-class PreferencesOut(Preferences):
+class PreferencesOut(Chosen):
     """Preferences as they are."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+from collections.abc import Callable
 from dataclasses import replace
 from uuid import UUID
 
@@ -112,22 +113,46 @@ def _came(row: PictureRow) -> Came | None:
     return Came(row.number, np.asarray(image, dtype=np.uint8), _gathered(FACTS.read(row.document)))
 
 
-def carry_out_look(job: Running) -> None:
-    """Look at the pictures of a take, and keep what they show."""
-    take_id = UUID(str(job.arguments["take_id"]))
+def look_at(
+    take_id: UUID,
+    tell: Callable[[int, int], None] = lambda done, whole: None,
+    done: Callable[[Session, int], None] | None = None,
+) -> None:
+    """Look at the pictures of a take, and keep what they show.
+
+    Parameters
+    ----------
+    take_id
+        Which take.
+    tell
+        Told how many pictures were looked at, and of how many.
+    done
+        Told how many things stand out, in the transaction that keeps them.
+
+    """
     with database().transaction() as session:
         take = find(session, Take, take_id, "take")
         rows = _pictures(session, take_id)
         state = _state(session, take)
     came = [one for one in map(_came, rows) if one is not None]
-    findings = look(plan_of(state), came, lambda done, whole: job.tell("looking at the pictures", done, whole))
+    findings = look(plan_of(state), came, tell)
     with database().transaction() as session:
         document = {"findings": _FINDINGS.dump_python(findings, mode="json")}
         session.merge(LookedRow(take_id=take_id, key=_key(rows), looked_at=now(), document=document))
-        count = len(findings)
+        if done is not None:
+            done(session, len(findings))
+
+
+def carry_out_look(job: Running) -> None:
+    """Look at the pictures of a take in the background."""
+
+    def end(session: Session, count: int) -> None:
         job.finish(
             session, {"text": "Nothing stands out." if not count else f"{count} thing{'s' * (count > 1)} stand out."}
         )
+
+    take_id = UUID(str(job.arguments["take_id"]))
+    look_at(take_id, lambda done, whole: job.tell("looking at the pictures", done, whole), end)
 
 
 def take_on(take_id: UUID, body: NextTimeBody) -> NextTimeOut:

@@ -7,7 +7,8 @@ from flask import Response
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.jobs.schemas import JobOut
-from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, json_response, no_content
+from lucid_ridge.app.pictures import sidecars
+from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, download, file_answer, json_response, no_content
 from lucid_ridge.app.review import looking, matching
 from lucid_ridge.app.review.schemas import (
     LetGo,
@@ -50,6 +51,12 @@ def propose_matches() -> Response:
 def take_match_on(body: MatchTakenOn) -> Response:
     """Give pictures to a take; one is made of them where there is none."""
     return json_response(matching.taken_on(body))
+
+
+@feature.get("/takes/<uuid:id>/sidecars", responses={**file_answer(("application/zip",), "The sidecars"), **MISSING})
+def read_sidecars(path: IdPath) -> Response:
+    """The XMP sidecars of all pictures of a take in one archive."""
+    return download(sidecars.of_take(path.id), "application/zip", "sidecars.zip")
 
 
 @feature.post("/let-go", responses={**EMPTY, **INVALID, **MISSING})

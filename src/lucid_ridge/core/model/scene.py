@@ -19,7 +19,7 @@ from lucid_ridge.core.model.gear import CloseUp
 from lucid_ridge.core.model.kit import Aperture, FocalLength, Iso, Kit, ShutterSeconds
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.model.wanted import LightWish
-from lucid_ridge.core.motion.travel import MotionSchool, WaterLook
+from lucid_ridge.core.motion.travel import MotionSchool, OwnLook, WaterLook
 from lucid_ridge.core.optics.circle_of_confusion import SharpnessStandard
 from lucid_ridge.core.optics.focus_schools import FocusSchool
 from lucid_ridge.core.records import Identifier, Name, record
@@ -175,7 +175,8 @@ class Wants:
     ``frozen_wave`` asks for a frame with the water frozen beside the look that is wanted. ``print_width_mm`` is
     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
     least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
-    usual limit the photographer holds still; ``star_trail_px`` how far a star may trail.
+    usual limit the photographer holds still; ``star_trail_px`` how far a star may trail. ``own_looks`` are what one's own rated takes
+    say of looks of the water.
     """
 
     sharpness_standard: SharpnessStandard = "print"
@@ -191,6 +192,11 @@ class Wants:
     smooth_background: Annotated[float, Gt(0), Le(1)] | None = None
     hand_held_factor: Annotated[float, Ge(0.1), Le(16)] = 1.0
     star_trail_px: Annotated[float, Ge(0.5), Le(500)] = 5.0
+    own_looks: Annotated[tuple[OwnLook, ...], MaxLen(8)] = ()
+
+    def own_look(self, look: WaterLook) -> OwnLook | None:
+        """What the photographer's own takes say of a look of the water; None where common practice holds."""
+        return next((one for one in self.own_looks if one.look == look), None)
 
 
 @record

@@ -8,10 +8,13 @@ References
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
+from annotated_types import Ge, Gt, Le
 from numpy.typing import ArrayLike, NDArray
+
+from lucid_ridge.core.records import record
 
 Array = NDArray[np.float64]
 
@@ -58,8 +61,22 @@ def freezing_shutter_s(
         return np.asarray(np.asarray(allowed_mm, dtype=float) / per_second)
 
 
+@record
+class OwnLook:
+    """The shutter times at which somebody likes a look of moving water, seconds, and from how many rated takes that is known."""
+
+    look: WaterLook
+    shortest_s: Annotated[float, Gt(0), Le(1e6)]
+    longest_s: Annotated[float, Gt(0), Le(1e6)]
+    takes: Annotated[int, Ge(0)] = 0
+
+
 def look_window_s(
-    look: WaterLook, school: MotionSchool, heights_per_s: float, allowed_heights: float
+    look: WaterLook,
+    school: MotionSchool,
+    heights_per_s: float,
+    allowed_heights: float,
+    own: OwnLook | None = None,
 ) -> tuple[float, float]:
     """Shutter times in seconds that give a look, by a school.
 
@@ -71,10 +88,12 @@ def look_window_s(
         How fast the water goes through the picture, frame heights a second; 0 where it is not known.
     allowed_heights
         Travel in frame heights that still counts as sharp, for the frozen look.
+    own
+        What the photographer likes best; it takes the place of common practice in the seconds school.
 
     """
     if school == "seconds" or heights_per_s <= 0:
-        return LOOK_SECONDS[look]
+        return LOOK_SECONDS[look] if own is None else (own.shortest_s, own.longest_s)
     low, high = LOOK_TRAVEL[look]
     return low / heights_per_s, (allowed_heights if look == "freeze" else high) / heights_per_s
 

@@ -96,6 +96,7 @@ def _in_depths(source: Array, disks: Array, sigma: float) -> Array:
             slice(max(rows[0] - own, 0), min(rows[-1] + own + 1, disks.shape[0])),
             slice(max(columns[0] - own, 0), min(columns[-1] + own + 1, disks.shape[1])),
         )
-        total[part] += blurred(source[part] * weight[part][..., None], node, sigma)
+        weighed = cv2.multiply(source[part], cv2.merge([weight[part]] * 4))
+        total[part] += blurred(np.asarray(weighed, dtype=np.float32), node, sigma)
         shares[part] += blurred(weight[part], node, sigma)
-    return np.asarray(total / np.maximum(shares, 1e-4)[..., None], dtype=np.float32)
+    return np.asarray(cv2.divide(total, cv2.merge([np.maximum(shares, np.float32(1e-4))] * 4)), dtype=np.float32)

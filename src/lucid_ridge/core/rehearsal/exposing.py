@@ -131,10 +131,12 @@ class Stage:
         assert layer.surface is not None
         element = self.sight.geometry.elements[layer.index]
         waves = grain_over(layer.tint.grain, layer.surface, water_drift(self.sight.geometry, element, shot))
-        bright = np.maximum(1 + np.float32(layer.tint.contrast) * waves, np.float32(_WATER_LEAST))
+        waves *= np.float32(layer.tint.contrast)
+        bright = np.maximum(1 + waves, np.float32(_WATER_LEAST))
         # Where water is thrown about it is white.
-        white = np.clip(waves * layer.tint.contrast - 0.3, 0, 1)[..., None]
-        return np.asarray((layer.colour + white * (1 - layer.colour)) * bright[..., None], dtype=np.float32)
+        foam = bright * np.clip(waves - np.float32(0.3), 0, 1)
+        bright -= foam
+        return np.asarray(cv2.merge([one * bright + foam for one in cv2.split(layer.colour)]), dtype=np.float32)
 
     def _mirror(self, layer: Layer, shot: Shot, levels: Levels) -> Array:
         """Still water: the picture above the horizon turned upside down, and what comes up out of the water itself."""
@@ -246,7 +248,8 @@ class Stage:
                     canvas, turn, canvas.shape[1::-1], flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
                 )
             )
-        return np.maximum(convolved(canvas, line_kernel(wrong.shake[0] * wide, wrong.shake[1] * wide)), 0)
+            canvas = np.maximum(canvas, 0)
+        return convolved(canvas, line_kernel(wrong.shake[0] * wide, wrong.shake[1] * wide))
 
 
 def _stands(stage: Stage, index: int) -> bool:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -75,10 +76,7 @@ class Layer:
 
 def covered(colour: Array, alpha: Array) -> Array:
     """Colour times cover, and cover, (rows, columns, 4)."""
-    made = np.empty((*alpha.shape, 4), dtype=np.float32)
-    np.multiply(colour, alpha[..., None], out=made[..., :3])
-    made[..., 3] = alpha
-    return made
+    return np.asarray(cv2.merge([*(cv2.multiply(one, alpha) for one in cv2.split(colour)), alpha]), dtype=np.float32)
 
 
 def layers_of(state: State, sight: Sight, window: Window) -> tuple[Layer, ...]:

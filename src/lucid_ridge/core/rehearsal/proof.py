@@ -15,7 +15,7 @@ Array = NDArray[np.float32]
 Picture = NDArray[np.uint8]
 
 _LEVELS = 6
-_SHARES = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
+_SHARES = np.array([[0.2126, 0.7152, 0.0722]])
 """Of red, green and blue in luminance (ITU-R BT.709)."""
 
 
@@ -25,6 +25,11 @@ def fused(exposures: list[Picture]) -> Picture:
         return exposures[0]
     made = cv2.createMergeMertens(1.0, 0.6, 1.0).process(exposures)
     return np.asarray(np.clip(made * 255 + 0.5, 0, 255).astype(np.uint8))
+
+
+def _energy(level: Array) -> Array:
+    """How much detail there is around each pixel, (rows, columns)."""
+    return np.asarray(cv2.GaussianBlur(np.abs(cv2.transform(level, _SHARES)), (0, 0), 1.2), dtype=np.float32)
 
 
 def _pyramid(picture: Array) -> list[Array]:
@@ -49,15 +54,14 @@ class Merging:
 
     def add(self, picture: Picture) -> None:
         """Put in a slice."""
-        levels = _pyramid(picture.astype(np.float32))
-        energies = [np.asarray(cv2.GaussianBlur(np.abs(one @ _SHARES), (0, 0), 1.2)) for one in levels[:-1]]
+        levels: list[Array] = _pyramid(picture.astype(np.float32))
+        energies = [_energy(one) for one in levels[:-1]]
         if not self._best:
             self._best, self._energy = levels[:-1], energies
         else:
             for k, (level, energy) in enumerate(zip(levels[:-1], energies, strict=True)):
-                better = energy > self._energy[k]
-                self._best[k][better] = level[better]
-                self._energy[k][better] = energy[better]
+                cv2.copyTo(level, np.asarray(cv2.compare(energy, self._energy[k], cv2.CMP_GT)), self._best[k])
+                cv2.max(energy, self._energy[k], self._energy[k])
         self._coarse.append(levels[-1])
 
     def picture(self) -> Picture:

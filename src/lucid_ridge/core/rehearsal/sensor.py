@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -76,7 +77,10 @@ def read_out(light: Array, sensor: Sensor, seed: tuple[int, ...]) -> Array:
     tile = np.roll(_noise_tile(), tuple(rng.integers(0, _NOISE_TILE, 2)), axis=(0, 1))
     tile = tile[:: rng.choice([-1, 1]), :: rng.choice([-1, 1]), rng.permutation(3)]
     noise = np.tile(tile, (-(-rows // _NOISE_TILE), -(-columns // _NOISE_TILE), 1))[:rows, :columns]
-    return np.minimum(light + noise * sensor.noise(light), np.float32(sensor.full))
+    made = sensor.noise(light)
+    made *= noise
+    made += light
+    return np.asarray(np.minimum(made, np.float32(sensor.full), out=made))
 
 
 def curve(full: float) -> Array:
@@ -100,20 +104,26 @@ def _bytes(full: float) -> Picture:
 
 def developed(light: Array, sensor: Sensor) -> Picture:
     """The picture (rows, columns, 3) of what was read out; full in a channel is 255 there."""
-    at = np.sqrt(np.clip(light, 0, sensor.full) / np.float32(sensor.full)) * np.float32(_CURVE - 1)
-    return np.asarray(_bytes(sensor.full)[at.astype(np.int32)])
+    at = np.clip(light, 0, np.float32(sensor.full))
+    at *= np.float32(1 / sensor.full)
+    np.sqrt(at, out=at)
+    at *= np.float32(_CURVE - 1)
+    return np.asarray(np.take(_bytes(sensor.full), at.astype(np.intp)))
 
 
 def clipped(light: Array, sensor: Sensor) -> NDArray[np.bool_]:
     """Where at least one channel is full, (rows, columns)."""
-    return np.asarray((light >= sensor.full * 0.999).any(axis=2))
+    red, green, blue = (light[..., channel] >= np.float32(sensor.full * 0.999) for channel in range(3))
+    return np.asarray(red | green | blue)
 
 
 def blocked(light: Array, sensor: Sensor) -> NDArray[np.bool_]:
     """Where it is too dark for detail, (rows, columns)."""
-    return np.asarray(light @ LUMINANCE < sensor.lowest)
+    luminance = cv2.transform(np.ascontiguousarray(light, dtype=np.float32), LUMINANCE[None].astype(np.float64))
+    return np.asarray(luminance < sensor.lowest)
 
 
 def histogram(picture: Picture) -> NDArray[np.int64]:
     """How many pixels lie in each of 64 steps of brightness, (3, 64) for red, green and blue."""
-    return np.stack([np.bincount(picture[..., c].ravel() >> 2, minlength=BINS) for c in range(3)])
+    counted = [cv2.calcHist([picture], [channel], None, [BINS], [0, 256]).ravel() for channel in range(3)]
+    return np.stack(counted).astype(np.int64)

@@ -21,6 +21,7 @@ _TILE_SHARE = 0.25
 _FINER = 12.7
 _FINE_SEEN = 1 / 36
 _STEPS = 4.0
+_WEIGHTY = 0.9999
 _TURN = (math.cos(0.65), math.sin(0.65))
 _LIFE_S = 1.6
 """How long a wave keeps its form (common practice: about the time in which it runs once its own length)."""
@@ -67,17 +68,18 @@ def grain_over(grain: Grain, surface: Surface, drift: Drift = _AT_REST) -> Array
         return _at_size(grain, surface, size, surface.pixel * surface.depth_m, drift)
     made = np.zeros(surface.u.shape, dtype=np.float32)
     steps = np.log(surface.depth_m) / np.float32(math.log(_STEPS))
-    for step in range(math.floor(float(steps.min())), math.ceil(float(steps.max())) + 1):
-        # A square root keeps the deviation where two sizes meet.
-        weight = np.sqrt(np.maximum(0.0, 1 - np.abs(steps - step))).astype(np.float32)
-        rows = np.flatnonzero(weight.max(axis=1) > 0.01)
+    least, most = steps.min(axis=1), steps.max(axis=1)
+    for step in range(math.floor(float(least.min())), math.ceil(float(most.max())) + 1):
+        rows = np.flatnonzero((most > step - _WEIGHTY) & (least < step + _WEIGHTY))
         if not len(rows):
             continue
         some = slice(int(rows[0]), int(rows[-1]) + 1)
+        # A square root keeps the deviation where two sizes meet.
+        weight = np.sqrt(np.maximum(np.float32(0), 1 - np.abs(steps[some] - np.float32(step))))
         part = Surface(surface.u[some], surface.v[some], surface.depth_m[some], surface.frame_width, surface.pixel)
         depth = _STEPS**step
         size = _TILE_SHARE * surface.frame_width * depth
-        made[some] += weight[some] * _at_size(grain, part, size, surface.pixel * depth, drift)
+        made[some] += weight * _at_size(grain, part, size, surface.pixel * depth, drift)
     return made
 
 
@@ -103,8 +105,9 @@ def _laid(grain: Grain, fine: bool, u: Array, v: Array, size_m: float, pixel_m: 
         (_rounded(drift.right_m_s * seconds / size_m), _rounded(drift.down_m_s * seconds / size_m))
         for seconds in (drift.during_s, drift.before_s)
     )
-    levels = tile(grain, fine, way, (by[0] % 1.0, by[1] % 1.0))
-    return sampled(levels, u / np.float32(size_m), v / np.float32(size_m), pixel_m / size_m)
+    # What has moved on is the same tile looked up elsewhere: the frames of a sequence share it.
+    right, down = (one / np.float32(size_m) - np.float32(moved % 1.0) for one, moved in zip((u, v), by, strict=True))
+    return sampled(tile(grain, fine, way), right, down, pixel_m / size_m)
 
 
 def _rounded(tiles: float) -> float:

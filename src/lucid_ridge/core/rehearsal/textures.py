@@ -55,9 +55,7 @@ def _waves(grain: Grain, fine: bool) -> tuple[NDArray[np.complex128], float]:
 
 
 @lru_cache(maxsize=96)
-def tile(
-    grain: Grain, fine: bool = False, way: tuple[float, float] = (0.0, 0.0), by: tuple[float, float] = (0.0, 0.0)
-) -> tuple[Array, ...]:
+def tile(grain: Grain, fine: bool = False, way: tuple[float, float] = (0.0, 0.0)) -> tuple[Array, ...]:
     """A tile averaged over a way, and its halved sizes down to a few pixels.
 
     Parameters
@@ -66,16 +64,14 @@ def tile(
         Which tile.
     way
         How far it moves while it is looked at, in tiles, right and down.
-    by
-        How far it has moved when that begins, in tiles.
 
     """
     waves, deviation = _waves(grain, fine)
     fy = np.fft.fftfreq(TEXELS, 1 / TEXELS)[:, None]
     fx = np.fft.rfftfreq(TEXELS, 1 / TEXELS)[None, :]
-    if way != (0.0, 0.0) or by != (0.0, 0.0):
-        middle = (by[0] + way[0] / 2, by[1] + way[1] / 2)
-        waves = waves * np.sinc(fx * way[0] + fy * way[1]) * np.exp(-2j * np.pi * (fx * middle[0] + fy * middle[1]))
+    if way != (0.0, 0.0):
+        along = fx * way[0] + fy * way[1]
+        waves = waves * np.sinc(along) * np.exp(-1j * np.pi * along)
     levels = [(np.fft.irfft2(waves, s=(TEXELS, TEXELS)) / deviation).astype(np.float32)]
     while len(levels) < _LEVELS:
         side = levels[-1].shape[0] // 2

@@ -46,7 +46,8 @@ def look_window(state: State, look: WaterLook | None = None) -> tuple[float, flo
     """Shutter times that give the wanted look of the water, or another, by the school in use."""
     wants = state.scene.composition.wants
     allowed = state.depth.circle_of_confusion_mm / state.geometry.camera.frame_height_mm
-    return look_window_s(look or wants.water_look, wants.motion_school, water_heights_per_s(state), allowed)
+    wanted = look or wants.water_look
+    return look_window_s(wanted, wants.motion_school, water_heights_per_s(state), allowed, wants.own_look(wanted))
 
 
 def foliage_freezing_s(state: State) -> float:

@@ -32,6 +32,7 @@ from lucid_ridge.reports.figures import (
     shutter_text,
     stops_text,
 )
+from lucid_ridge.reports.tensions.words import own_text
 
 
 # Long: one row for each number that is explained.
@@ -264,6 +265,9 @@ def motion(state: State, what: str, of: str) -> Explanation | None:
         low, high = look_window(state)
         school = state.scene.composition.wants.motion_school
         span = "any" if look == "any" else f"{duration_text(low) if low else '0'} to {duration_text(high)}"
+        own = state.scene.composition.wants.own_look(look)
+        if own is not None and school == "seconds":
+            span = own_text(own)
         return made(
             f"Water: {LOOK_TEXT[look]}",
             "shutter time, by the seconds school" if school == "seconds" else "travel in frame heights / speed through the picture",

@@ -23,7 +23,7 @@ from lucid_ridge.reports.exposure.polariser import PolariserStudy, polariser_stu
 from lucid_ridge.reports.exposure.support import SupportStudy, support_study
 from lucid_ridge.reports.exposure.words import LOOK_TEXT
 from lucid_ridge.reports.figures import Readout, shutter_text, significant, stops_text, stops_words
-from lucid_ridge.reports.tensions.words import window_text
+from lucid_ridge.reports.tensions.words import own_text, window_text
 
 LOOKS: tuple[WaterLook, ...] = ("freeze", "texture", "soft", "glass")
 _WINDY_M_S, _LONG_MM = 8.0, 150.0
@@ -148,7 +148,8 @@ def _looks(state: State) -> tuple[LookRow, ...]:
     wants, shutter = state.scene.composition.wants, state.exposure.settings.shutter_s
     rows = []
     for look in LOOKS:
-        seconds, travel = (look_window_s(look, school, rate, allowed) for school in ("seconds", "travel"))
+        own = wants.own_look(look)
+        seconds, travel = (look_window_s(look, school, rate, allowed, own) for school in ("seconds", "travel"))
         window = seconds if wants.motion_school == "seconds" else travel
         middle = (
             window[1]
@@ -162,7 +163,7 @@ def _looks(state: State) -> tuple[LookRow, ...]:
             LookRow(
                 look=look,
                 name=LOOK_TEXT[look],
-                by_seconds=window_text(seconds),
+                by_seconds=own_text(own) if own else window_text(seconds),
                 by_travel=window_text(travel) if rate > 0 else "no speed told",
                 streak=streak,
                 streak_text=f"{significant(streak, 2)} frame heights" if streak >= 1 else f"{streak:.1%} of the height",

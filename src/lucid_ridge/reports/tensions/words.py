@@ -12,10 +12,11 @@ from lucid_ridge.core.camera.reach import heights_in_reach
 from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
 from lucid_ridge.core.light_windows.now import light_today
 from lucid_ridge.core.model.scene import Element
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook
 from lucid_ridge.core.optics.depth_of_field import airy_disk_mm
 from lucid_ridge.core.sequence.timing import sequence_s
 from lucid_ridge.core.state.state import State
-from lucid_ridge.core.state.subject_motion import look_window
+from lucid_ridge.core.state.subject_motion import look_window, water_heights_per_s
 from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.core.tensions.rule import Found, TensionKind
 from lucid_ridge.reports.depth.words import STANDARD_TEXT
@@ -187,12 +188,26 @@ def window_text(window_s: tuple[float, float]) -> str:
     return f"{shutter_text(low)} to {shutter_text(high)}" if math.isfinite(high) else f"{shutter_text(low)} or longer"
 
 
+def own_text(own: OwnLook) -> str:
+    """What somebody's own takes say of a look, beside common practice."""
+    takes = f"{own.takes} take{'s' * (own.takes != 1)}"
+    return f"your own: {window_text((own.shortest_s, own.longest_s))} from {takes}; common practice {window_text(LOOK_SECONDS[own.look])}"
+
+
+def look_text(state: State) -> str:
+    """The shutter times that the wanted look takes, and whose they are."""
+    wants = state.scene.composition.wants
+    own = wants.own_look(wants.water_look)
+    by_travel = wants.motion_school == "travel" and water_heights_per_s(state) > 0
+    return window_text(look_window(state)) if own is None or by_travel else own_text(own)
+
+
 def _water_look(state: State, found: Found) -> Said:
     look, shutter = state.scene.composition.wants.water_look, shutter_text(_amount(found))
     words = LOOK_TEXT[look]
     return Said(
         f"Water will not be {words}" if look == "freeze" else f"Not the wanted water: {words}",
-        f"The shutter is open {shutter}; this look takes {window_text(look_window(state))}.",
+        f"The shutter is open {shutter}; this look takes {look_text(state)}.",
         found.amount,
         shutter,
         "motion.look",

@@ -1,0 +1,1 @@
+"""What one's takes teach: values of one's own, taken on and given up."""

@@ -1,0 +1,198 @@
+"""What can be done with what is learned."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from lucid_ridge.app.compositions import operations as compositions
+from lucid_ridge.app.compositions.tables import CompositionRow
+from lucid_ridge.app.documents import UnreadableError
+from lucid_ridge.app.editing import database, owner
+from lucid_ridge.app.field.plans import PLAN
+from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.learning.schemas import LearnedOut, LearningOut
+from lucid_ridge.app.logbook.filters import mine
+from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.preferences import operations as preferences
+from lucid_ridge.app.preferences.schemas import Learned
+from lucid_ridge.app.problems import Refused
+from lucid_ridge.core.learning.holding import LearnedHold, learned_hold
+from lucid_ridge.core.learning.looks import LearnedLook, learned_look
+from lucid_ridge.core.model.scene import Composition
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
+from lucid_ridge.core.state.state import build_state
+from lucid_ridge.reports.learning.proposals import (
+    LOOK_NAMES,
+    Proposal,
+    hold_proposal,
+    kept_hold,
+    kept_look,
+    look_proposal,
+)
+
+_LATEST = 400
+"""Older takes tell little of how one photographs now."""
+_LATEST_BY_HAND = 150
+
+
+def _rated(session: Session, look: WaterLook) -> tuple[list[float], list[float]]:
+    """Shutter times and ratings of the latest takes with a look of the water, without those in which something went wrong."""
+    rows = session.execute(
+        select(Take.shutter_s, Take.rating)
+        .where(*mine(), Take.water_look == look, Take.rating.is_not(None), Take.shutter_s > 0, Take.faults == [])
+        .order_by(Take.started_at.desc(), Take.id)
+        .limit(_LATEST)
+    ).all()
+    return [t for t, _ in rows if t is not None], [float(r) for _, r in rows if r is not None]
+
+
+def _over_stops(sequence: SequenceRow) -> float | None:
+    """How much longer than the rule's limit a sequence by hand is open, stops; None where its plan does not say."""
+    try:
+        scene = PLAN.read(sequence.document).scene
+    except UnreadableError:
+        return None
+    if scene is None or sequence.shutter_s <= 0:
+        return None
+    limit = build_state(scene).hand_held_limit_s / scene.composition.wants.hand_held_factor
+    return math.log2(sequence.shutter_s / limit) if limit > 0 else None
+
+
+def _by_hand(session: Session) -> tuple[list[float], list[bool]]:
+    """Of the latest takes by hand: how much longer than the rule they were open, stops; and whether they were shaken."""
+    rows = session.execute(
+        select(Take.sequence_id, Take.faults)
+        .where(*mine(), Take.support == "hand")
+        .order_by(Take.started_at.desc(), Take.id)
+        .limit(_LATEST_BY_HAND)
+    )
+    known: dict[UUID, float | None] = {}
+    over, shaken = [], []
+    for sequence_id, faults in rows:
+        if sequence_id not in known:
+            known[sequence_id] = _over_stops(session.get_one(SequenceRow, sequence_id))
+        stops = known[sequence_id]
+        if stops is not None:
+            over.append(stops)
+            shaken.append("shake" in faults)
+    return over, shaken
+
+
+def _learned_look(session: Session, look: WaterLook) -> tuple[LearnedLook | None, list[float], list[float]]:
+    shutters, ratings = _rated(session, look)
+    return learned_look(shutters, ratings, LOOK_SECONDS[look]), shutters, ratings
+
+
+def _learned_hold(session: Session) -> LearnedHold | None:
+    return learned_hold(*_by_hand(session))
+
+
+def _proposals(session: Session) -> list[Proposal]:
+    taken = preferences.chosen(session).learned
+    made: list[Proposal] = []
+    for look in LOOK_NAMES:
+        kept = next((one for one in taken.own_looks if one.look == look), None)
+        learned, shutters, ratings = _learned_look(session, look)
+        if learned is not None:
+            made.append(look_proposal(look, learned, shutters, ratings, kept))
+        elif kept is not None:
+            made.append(kept_look(kept))
+    hold = _learned_hold(session)
+    if hold is not None:
+        made.append(hold_proposal(hold, taken.hand_held_factor))
+    elif taken.hand_held_factor is not None:
+        made.append(kept_hold(taken.hand_held_factor))
+    return made
+
+
+def _shown(session: Session) -> LearningOut:
+    rated = session.scalar(select(func.count()).select_from(Take).where(*mine(), Take.rating.is_not(None)))
+    return LearningOut(proposals=_proposals(session), rated=rated or 0)
+
+
+def learning() -> LearningOut:
+    """What is learned, proposed or taken on."""
+    with database().transaction() as session:
+        return _shown(session)
+
+
+def _put_into_all(before: Learned, after: Learned) -> int:
+    """Put what was taken on or given up into every composition; into how many. A factor that was set by hand stays."""
+    with database().transaction() as session:
+        ids = session.scalars(
+            select(CompositionRow.id)
+            .join(PlaceRow, PlaceRow.id == CompositionRow.place_id)
+            .where(
+                CompositionRow.owner_id == owner(), CompositionRow.deleted_at.is_(None), PlaceRow.deleted_at.is_(None)
+            )
+        ).all()
+
+    def changed(composition: Composition) -> Composition:
+        wants = composition.wants
+        by_hand = wants.hand_held_factor not in (1.0, before.hand_held_factor)
+        factor = wants.hand_held_factor if by_hand else after.hand_held_factor or 1.0
+        return replace(composition, wants=replace(wants, own_looks=tuple(after.own_looks), hand_held_factor=factor))
+
+    count = 0
+    for composition_id in ids:
+        try:
+            now = compositions.one(composition_id).composition
+        except UnreadableError:
+            # One that a later version wrote keeps no other from it.
+            continue
+        if changed(now) != now:
+            compositions.change_now(composition_id, changed)
+            count += 1
+    return count
+
+
+def _keep(made: Learned) -> LearnedOut:
+    with database().transaction() as session:
+        before = preferences.chosen(session).learned
+        preferences.keep_learned(session, made)
+    count = _put_into_all(before, made)
+    with database().transaction() as session:
+        return LearnedOut(**_shown(session).model_dump(), compositions=count)
+
+
+def take_on(key: str) -> LearnedOut:
+    """Take something on that is proposed: it holds for every composition that there is, and for those to come.
+
+    Raises
+    ------
+    Refused
+        If it is not proposed (any more).
+
+    """
+    gone = Refused("/key", "This is not proposed any more. Look at what your takes say again.")
+    with database().transaction() as session:
+        now = preferences.chosen(session).learned
+        if key == "hold":
+            hold = _learned_hold(session)
+            if hold is None:
+                raise gone
+            made = now.model_copy(update={"hand_held_factor": round(min(max(hold.factor, 0.1), 16), 2)})
+        else:
+            look = next((one for one in LOOK_NAMES if key == f"look-{one}"), None)
+            learned = None if look is None else _learned_look(session, look)[0]
+            if look is None or learned is None:
+                raise gone
+            own = OwnLook(look=look, shortest_s=learned.shortest_s, longest_s=learned.longest_s, takes=learned.takes)
+            others = [one for one in now.own_looks if one.look != look]
+            made = now.model_copy(update={"own_looks": [*others, own]})
+    return _keep(made)
+
+
+def give_up(key: str) -> LearnedOut:
+    """Go back to common practice."""
+    with database().transaction() as session:
+        now = preferences.chosen(session).learned
+    if key == "hold":
+        return _keep(now.model_copy(update={"hand_held_factor": None}))
+    return _keep(now.model_copy(update={"own_looks": [one for one in now.own_looks if key != f"look-{one.look}"]}))

@@ -1,0 +1,1 @@
+"""What is learned from one's takes, in words."""

@@ -1,0 +1,132 @@
+"""Values of one's own beside those of common practice, with what they rest on."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from lucid_ridge.core.learning.holding import LearnedHold
+from lucid_ridge.core.learning.looks import LearnedLook
+from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
+from lucid_ridge.core.records import record
+from lucid_ridge.core.stops.scales import nearest_third
+from lucid_ridge.reports.figures import shutter_text, significant
+from lucid_ridge.reports.tensions.words import window_text
+
+LOOK_NAMES: dict[WaterLook, str] = {"texture": "Water with texture", "soft": "Soft water", "glass": "Water like glass"}
+_TOP_STARS = 5.0
+
+
+@record
+class TakeDot:
+    """One take in the picture: from 0 to 1 to the right and up."""
+
+    x: float
+    y: float
+
+
+@record
+class TimeMark:
+    """A shutter time below the picture: where from 0 to 1, and what it is called."""
+
+    at: float
+    text: str
+
+
+@record
+class Proposal:
+    """Something learned. ``dots`` are the takes it rests on, ``own`` and ``common`` spans in their picture; both may be empty.
+
+    ``state`` says whether it is proposed, taken on as it is, or taken on as it was when there were fewer takes.
+    """
+
+    key: str
+    title: str
+    own_text: str
+    common_text: str
+    evidence: str
+    state: str
+    taken_text: str
+    dots: tuple[TakeDot, ...] = ()
+    marks: tuple[TimeMark, ...] = ()
+    own: tuple[float, float] | None = None
+    common: tuple[float, float] | None = None
+
+
+def _spread_text(stops: float) -> str:
+    return f"give or take {significant(stops, 1)} stop{'s' * (stops >= 1.5)}"
+
+
+def look_proposal(
+    look: WaterLook, learned: LearnedLook, shutters_s: Sequence[float], ratings: Sequence[float], taken: OwnLook | None
+) -> Proposal:
+    """A look of the water: the times at which it is rated best, each take as a dot over its shutter time."""
+    common = LOOK_SECONDS[look]
+    times = [*shutters_s, learned.shortest_s, learned.longest_s]
+    first, last = math.floor(math.log2(min(times))), math.ceil(math.log2(max(times)))
+
+    def at(seconds: float) -> float:
+        return min(max((math.log2(seconds) - first) / max(last - first, 1), 0.0), 1.0)
+
+    same = taken is not None and abs(math.log2(taken.shortest_s / learned.shortest_s)) < 1 / 6 and abs(
+        math.log2(taken.longest_s / learned.longest_s)
+    ) < 1 / 6  # fmt: skip
+    return Proposal(
+        key=f"look-{look}",
+        title=LOOK_NAMES[look],
+        own_text=window_text((learned.shortest_s, learned.longest_s)),
+        common_text=window_text(common),
+        evidence=(
+            f"Of {learned.takes} rated takes those about {shutter_text(nearest_third(learned.best_s, 'shutter'))} are rated best, "
+            f"{_spread_text(learned.spread_stops)}."
+        ),
+        state="taken" if same else "changed" if taken else "proposed",
+        taken_text=""
+        if taken is None
+        else f"{window_text((taken.shortest_s, taken.longest_s))} from {taken.takes} takes",
+        dots=tuple(TakeDot(x=at(t), y=stars / _TOP_STARS) for t, stars in zip(shutters_s, ratings, strict=True)),
+        marks=tuple(
+            TimeMark(at=at(2.0**k), text=shutter_text(nearest_third(2.0**k, "shutter"))) for k in range(first, last + 1)
+        ),
+        own=(at(learned.shortest_s), at(learned.longest_s)),
+        common=(at(common[0]), at(common[1])),
+    )
+
+
+def hold_proposal(learned: LearnedHold, taken: float | None) -> Proposal:
+    """How much longer than the rule one holds still."""
+    return Proposal(
+        key="hold",
+        title="By hand",
+        own_text=f"{significant(learned.factor, 2)} times the rule's time",
+        common_text="the rule's time: 1 over the focal length",
+        evidence=f"{learned.shaken} of {learned.takes} takes by hand were shaken, {_spread_text(learned.spread_stops)}.",
+        state="proposed" if taken is None else "taken" if abs(math.log2(taken / learned.factor)) < 1 / 6 else "changed",
+        taken_text="" if taken is None else f"{significant(taken, 2)} times",
+    )
+
+
+def kept_look(own: OwnLook) -> Proposal:
+    """A look that was taken on, of which the takes that there are now say nothing."""
+    return Proposal(
+        key=f"look-{own.look}",
+        title=LOOK_NAMES[own.look],
+        own_text=window_text((own.shortest_s, own.longest_s)),
+        common_text=window_text(LOOK_SECONDS[own.look]),
+        evidence="The takes that there are now say nothing clear of it.",
+        state="taken",
+        taken_text=f"{window_text((own.shortest_s, own.longest_s))} from {own.takes} takes",
+    )
+
+
+def kept_hold(factor: float) -> Proposal:
+    """How one holds still, taken on, of which the takes that there are now say nothing."""
+    return Proposal(
+        key="hold",
+        title="By hand",
+        own_text=f"{significant(factor, 2)} times the rule's time",
+        common_text="the rule's time: 1 over the focal length",
+        evidence="The takes that there are now say nothing clear of it.",
+        state="taken",
+        taken_text=f"{significant(factor, 2)} times",
+    )

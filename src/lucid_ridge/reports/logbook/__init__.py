@@ -1,0 +1,1 @@
+"""What a logbook adds up to, in words."""

@@ -1,0 +1,138 @@
+"""What takes teach: proposed with its evidence, taken on in every composition, seen in what is told, and given up again."""
+
+from __future__ import annotations
+
+import random
+from datetime import UTC, datetime, timedelta
+from math import log2
+from typing import Any
+from uuid import uuid4
+
+import pytest
+
+from .conftest import add_kit, add_place, example_scene
+from .test_logbook import put_take
+
+SEED = random.SystemRandom().randrange(10**6)
+BEST_S = 0.35
+BRIGHTER_STOPS = range(-2, 5)
+"""Over as metered, an eighth of a second: a longer shutter time each."""
+
+
+def scene_at(stops: float, look: str = "texture") -> dict[str, Any]:
+    scene = example_scene()
+    scene["composition"]["wants"]["water_look"] = look
+    scene["composition"]["settings"]["compensation_stops"] = stops
+    return scene
+
+
+@pytest.fixture
+def composition(client) -> dict[str, Any]:
+    ids, place = add_kit(client), add_place(client)
+    body = {"name": "Beck", "place_id": place, **ids, "composition": scene_at(0.0)["composition"]}
+    made: dict[str, Any] = client.post("/api/compositions", json=body).json
+    return made
+
+
+@pytest.fixture
+def logged(client, composition):
+    """Forty takes of somebody who likes running water best at 0.35 s."""
+    print("seed", SEED)
+    r = random.Random(SEED)
+    for stops in BRIGHTER_STOPS:
+        body = {"id": str(uuid4()), "composition_id": composition["id"], "scene": scene_at(stops)}
+        sequence = client.post("/api/sequences", json=body).json
+        real = sequence["plan"]["sequence"]["frames"][0]["exposure_s"]
+        for _ in range(6):
+            stars = round(min(max(4.7 - 1.1 * abs(log2(real / BEST_S)) + r.gauss(0, 0.4), 1), 5))
+            started = datetime(2025, 1, 1, tzinfo=UTC) + timedelta(minutes=r.randrange(500_000))
+            put_take(client, sequence, started, rating=stars)
+    return composition
+
+
+def proposal(client) -> dict[str, Any]:
+    [one] = client.get("/api/learning").json["proposals"]
+    return dict(one)
+
+
+def told(client, scene: dict[str, Any]) -> str:
+    """What the tension about the look of the water says."""
+    answer = client.post("/api/evaluate", json={"scene": scene, "changes": []}).json
+    return next((t["sentence"] for t in answer["tensions"] if t["kind"] == "water_look"), "")
+
+
+def test_a_look_is_proposed_taken_on_seen_and_given_up(client, logged):
+    one = proposal(client)
+    assert (one["key"], one["state"], one["taken_text"]) == ("look-texture", "proposed", "")
+    assert "42 rated takes" in one["evidence"] and one["common_text"] == "1/4 s to 2 s"
+    assert len(one["dots"]) == 42 and all(0 <= dot["x"] <= 1 and 0 <= dot["y"] <= 1 for dot in one["dots"])
+
+    made = client.post("/api/learning/taken-on", json={"key": "look-texture"}).json
+    assert made["compositions"] == 1 and made["proposals"][0]["state"] == "taken"
+    saved = client.get(f"/api/compositions/{logged['id']}").json
+    [own] = saved["composition"]["wants"]["own_looks"]
+    assert own["look"] == "texture" and own["takes"] == 42
+    assert own["shortest_s"] < BEST_S * 1.3 and own["longest_s"] > BEST_S / 1.3 and own["longest_s"] < 2
+
+    slow = scene_at(4.0)
+    assert "takes" not in told(client, slow)
+    slow["composition"]["wants"]["own_looks"] = [own]
+    assert "your own: " in told(client, slow) and "from 42 takes; common practice 1/4 s to 2 s" in told(client, slow)
+
+    fresh = {key: logged[key] for key in ("place_id", "body_id", "lens_id", "support_id")}
+    later = client.post("/api/compositions", json=fresh | {"name": "Next"}).json
+    assert later["composition"]["wants"]["own_looks"] == [own], "new compositions have it"
+
+    back = client.post("/api/learning/given-up", json={"key": "look-texture"}).json
+    assert back["compositions"] == 2 and back["proposals"][0]["state"] == "proposed"
+    assert client.get(f"/api/compositions/{logged['id']}").json["composition"]["wants"]["own_looks"] == []
+
+
+def test_what_is_chosen_in_settings_leaves_what_was_learned(client, logged):
+    client.post("/api/learning/taken-on", json={"key": "look-texture"})
+    chosen = client.get("/api/preferences").json
+    assert "learned" not in chosen
+    assert client.put("/api/preferences", json=chosen | {"highest_iso": 800}).status_code == 200
+    assert proposal(client)["state"] == "taken"
+
+
+def test_a_look_that_takes_no_longer_tell_of_stays_and_can_be_given_up(client, logged):
+    client.post("/api/learning/taken-on", json={"key": "look-texture"})
+    for take in client.get("/api/takes?limit=200").json["takes"]:
+        client.delete(f"/api/takes/{take['id']}")
+    one = proposal(client)
+    assert one["state"] == "taken" and "nothing clear" in one["evidence"]
+    assert client.post("/api/learning/given-up", json={"key": "look-texture"}).json["proposals"] == []
+
+
+def test_what_is_not_proposed_is_not_taken_on(client, composition):
+    assert client.get("/api/learning").json == {"proposals": [], "rated": 0}
+    for key in ("look-texture", "look-freeze", "look-any", "hold", "nonsense"):
+        answer = client.post("/api/learning/taken-on", json={"key": key})
+        assert (answer.status_code, answer.json["errors"][0]["pointer"]) == (422, "/key")
+    assert client.post("/api/learning/given-up", json={"key": "hold"}).json["compositions"] == 0
+
+
+def test_how_still_one_holds_is_learned_from_shaken_takes_and_leaves_a_factor_set_by_hand(client, composition):
+    by_hand = {"name": "hands", "kind": "hand", "lowest_m": 0.2, "highest_m": 2.0}
+    other = {key: composition[key] for key in ("place_id", "body_id", "lens_id", "support_id")}
+    scene = scene_at(0.0)["composition"]
+    scene["wants"]["hand_held_factor"] = 3.0
+    mine = client.post("/api/compositions", json=other | {"name": "Mine", "composition": scene}).json
+    for stops in range(-2, 5):
+        scene = scene_at(stops, "any")
+        scene["kit"]["support"] |= by_hand
+        body = {"id": str(uuid4()), "composition_id": composition["id"], "scene": scene}
+        sequence = client.post("/api/sequences", json=body).json
+        for k in range(4):
+            started = datetime(2025, 6, 1, 12, tzinfo=UTC) + timedelta(hours=10 * stops + k)
+            put_take(client, sequence, started, faults=["shake"] if stops > 3 else [])
+    [one] = client.get("/api/learning").json["proposals"]
+    assert (one["key"], one["state"]) == ("hold", "proposed") and "4 of 28 takes by hand were shaken" in one["evidence"]
+    made = client.post("/api/learning/taken-on", json={"key": "hold"}).json
+    assert made["compositions"] == 1 and made["proposals"][0]["state"] == "taken"
+    factor = client.get(f"/api/compositions/{composition['id']}").json["composition"]["wants"]["hand_held_factor"]
+    assert 1.5 < factor <= 16
+    assert client.get(f"/api/compositions/{mine['id']}").json["composition"]["wants"]["hand_held_factor"] == 3.0
+    client.post("/api/learning/given-up", json={"key": "hold"})
+    assert client.get(f"/api/compositions/{composition['id']}").json["composition"]["wants"]["hand_held_factor"] == 1.0

@@ -1,0 +1,122 @@
+"""What is learned from simulated logs: true values are found within their spread, noise teaches nothing, odd takes do no harm."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+
+from lucid_ridge.core.learning.holding import learned_hold
+from lucid_ridge.core.learning.looks import LEAST_TAKES, learned_look
+
+SEED = random.SystemRandom().randrange(10**6)
+TEXTURE_S = (0.25, 2.0)
+MIDDLE = float(np.log2(np.sqrt(0.5)))
+
+
+def rated(rng: np.random.Generator, best: float, takes: int, care: float = 1.0) -> tuple[list[float], list[float]]:
+    """Shutter times and ratings of somebody who likes *best* (log2 s) most and cares so many stars a stop."""
+    tried = rng.uniform(MIDDLE - 3.5, MIDDLE + 3.5, takes)
+    stars = 4.6 - care * np.abs(tried - best) + rng.normal(0, 0.6, takes)
+    return list(2.0**tried), list(np.clip(np.round(stars), 1, 5))
+
+
+def test_what_somebody_likes_is_found_within_its_spread():
+    print("seed", SEED)
+    rng = np.random.default_rng(SEED)
+    off, found = [], 0
+    for _ in range(60):
+        best = MIDDLE + rng.normal(0, 1.0)
+        made = learned_look(*rated(rng, best, int(rng.integers(15, 60))), TEXTURE_S)
+        if made is None:
+            continue
+        found += 1
+        off.append(abs(np.log2(made.best_s) - best) / made.spread_stops)
+        assert made.shortest_s < made.best_s < made.longest_s
+        assert made.longest_s / made.shortest_s == pytest.approx((made.longest_s / made.best_s) ** 2)
+    print(
+        f"proposed in {found} of 60; within one spread {np.mean(np.array(off) < 1):.0%}, within two {np.mean(np.array(off) < 2):.0%}"
+    )
+    assert found >= 48
+    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+
+
+def test_noise_teaches_nothing():
+    rng = np.random.default_rng(SEED + 1)
+    made = [
+        learned_look(list(2.0 ** rng.uniform(-4, 3, 30)), list(rng.integers(1, 6, 30).astype(float)), TEXTURE_S)
+        for _ in range(150)
+    ]
+    assert sum(one is not None for one in made) <= 8, "2 of 100 by chance, of which half have no peak"
+
+
+def test_a_few_odd_takes_move_it_little():
+    rng = np.random.default_rng(SEED + 2)
+    moved = []
+    for _ in range(8):
+        times, stars = rated(rng, MIDDLE + 0.5, 50)
+        plain = learned_look(times, stars, TEXTURE_S)
+        odd = learned_look([*times, 2.0**-4, 2.0**3.4], [*stars, 5.0, 5.0], TEXTURE_S)
+        if plain is not None and odd is not None:
+            moved.append(abs(np.log2(odd.best_s / plain.best_s)))
+    assert len(moved) >= 5 and float(np.median(moved)) < 0.5
+
+
+def test_few_takes_lean_on_common_practice_and_many_do_not():
+    rng = np.random.default_rng(SEED + 3)
+    best = MIDDLE + 1.5
+    many = [learned_look(*rated(rng, best, 120), TEXTURE_S) for _ in range(6)]
+    few = [one for one in (learned_look(*rated(rng, best, 14), TEXTURE_S) for _ in range(40)) if one]
+    assert sum(one is not None and abs(np.log2(one.best_s) - best) < 0.7 for one in many) >= 5
+    assert np.median([one.spread_stops for one in few]) > np.median([one.spread_stops for one in many if one])
+
+
+@pytest.mark.parametrize(
+    ("times", "stars"),
+    [
+        ([0.5] * 20, [4.0] * 10 + [1.0] * 10),
+        ([0.25, 0.5, 1.0], [1.0, 5.0, 1.0]),
+        ([0.2, 0.25] * 10, [5.0, 1.0] * 10),
+        ([0.1 * 2**k for k in range(LEAST_TAKES)], [1.0 * (k > 3) + 3 for k in range(LEAST_TAKES)]),
+        ([], []),
+    ],
+)
+def test_nothing_is_proposed_where_nothing_was_varied_or_there_is_no_peak(times, stars):
+    assert learned_look(times, stars, TEXTURE_S) is None
+
+
+def test_the_same_log_gives_the_same_value():
+    log = rated(np.random.default_rng(3), MIDDLE, 30)
+    assert learned_look(*log, TEXTURE_S) == learned_look(*log, TEXTURE_S)
+
+
+def held(rng: np.random.Generator, factor: float, takes: int) -> tuple[list[float], list[bool]]:
+    """Takes by hand of somebody four of five of whose takes are sharp at *factor* times the rule's limit."""
+    over = rng.uniform(-3, 4, takes)
+    away = 2.5 * (over - np.log2(factor)) - np.log(4)
+    return list(over), list(rng.random(takes) < 1 / (1 + np.exp(-away)))
+
+
+def test_how_still_somebody_holds_is_found_within_its_spread():
+    rng = np.random.default_rng(SEED + 4)
+    off, found = [], 0
+    for _ in range(100):
+        factor = 2.0 ** rng.choice([-1.5, 1.5, 2.0])
+        made = learned_hold(*held(rng, factor, int(rng.integers(25, 80))))
+        if made:
+            found += 1
+            off.append(abs(np.log2(made.factor / factor)) / made.spread_stops)
+    assert found >= 85
+    assert np.mean(np.array(off) < 2) >= 0.85
+
+
+def test_somebody_as_the_rule_says_gets_no_factor_of_their_own():
+    rng = np.random.default_rng(SEED + 5)
+    assert sum(learned_hold(*held(rng, 1.0, 40)) is not None for _ in range(200)) <= 14
+
+
+def test_nothing_is_said_of_how_still_where_all_or_none_are_shaken():
+    assert learned_hold([0, 1, 2, 3, 4, 5], [True] * 6) is None
+    assert learned_hold([0, 1, 2, 3, 4, 5], [False] * 6) is None
+    assert learned_hold([3, 4], [True, False]) is None
