@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
+from uuid import uuid4
 
 import pytest
 from sqlalchemy import func, select
 
+from lucid_ridge.app.field import operations as field
+from lucid_ridge.app.field.schemas import SequenceNew
 from lucid_ridge.app.jobs.running import Running, Work, carry_out
 from lucid_ridge.app.jobs.tables import JobRow
 from lucid_ridge.app.review.tables import LookedRow
 from lucid_ridge.app.tables import PictureRow, Take
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.rehearsal.shots import shots_of
 from lucid_ridge.core.state.state import build_state
 from lucid_ridge.demo import years
+from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.sample import records
 
 
@@ -34,11 +39,27 @@ def test_the_takes_are_the_same_each_time_and_spread_over_two_years():
     assert max(len(shots_of(build_state(one.scene))) for one in first) <= years.MOST_FRAMES
 
 
+def test_frames_are_exposed_as_their_sequences_were_planned_under_the_fells_shadow_too(demo_app):
+    """What stands before the sun is part of both: else the ratings would be of other times than the takes."""
+    with demo_app.app_context():
+        some = [one for one in years.past_takes(terrain_of) if one.composition in ("stones", "boathouse")][:12]
+        differ = 0
+        for one in some:
+            terrain = terrain_of(one.scene.place)
+            planned = field.make(
+                SequenceNew(id=uuid4(), composition_id=demo_id(f"composition/{one.composition}"), scene=one.scene)
+            )[0].plan.sequence.frames
+            drawn = shots_of(build_state(one.scene, terrain=terrain))
+            assert [s.shutter_s for s in drawn] == pytest.approx([f.exposure_s for f in planned])
+            differ += [s.shutter_s for s in shots_of(build_state(one.scene))] != [s.shutter_s for s in drawn]
+    assert differ, "the fells stand before the sun of some of them"
+
+
 @pytest.fixture
 def few(monkeypatch):
     """No more than six of them, the longest left out."""
     short = [one for one in years.past_takes() if len(shots_of(build_state(one.scene))) < 4][:6]
-    monkeypatch.setattr(years, "past_takes", lambda: iter(short))
+    monkeypatch.setattr(years, "past_takes", lambda terrain_at: iter(short))
     monkeypatch.setattr(years, "LATEST", years.LATEST[4:6])
     return short
 
@@ -53,7 +74,7 @@ def test_what_was_cut_off_is_taken_up_again_and_nothing_is_there_twice(demo_app,
     def cut_off(running: Running) -> None:
         if next(told) == 0:
             monkey = pytest.MonkeyPatch()
-            monkey.setattr(years, "past_takes", lambda: iter([*few[:3], None]))
+            monkey.setattr(years, "past_takes", lambda terrain_at: iter([*few[:3], None]))
             try:
                 years.draw_past(running)
             except AttributeError:

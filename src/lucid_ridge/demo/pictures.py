@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from lucid_ridge.core.light.terrain import Terrain
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
@@ -16,10 +17,18 @@ LONGEST_PX = 1500
 
 
 def taken(
-    scene: Scene, started: datetime, mishaps: tuple[Mishap, ...] = (), longest_px: int = LONGEST_PX, seed: int = 1
+    scene: Scene,
+    started: datetime,
+    mishaps: tuple[Mishap, ...] = (),
+    longest_px: int = LONGEST_PX,
+    seed: int = 1,
+    terrain: Terrain | None = None,
 ) -> Iterator[tuple[int, bytes]]:
-    """The frames of a scene's sequence in order, each by its number as JPEG with what a camera writes into it."""
-    rehearsal = Rehearsal(build_state(scene), longest_px, seed, mishaps)
+    """The frames of a scene's sequence in order, each by its number as JPEG with what a camera writes into it.
+
+    *terrain* is the place's, where it has one: what stands before the sun is exposed for longer.
+    """
+    rehearsal = Rehearsal(build_state(scene, terrain=terrain), longest_px, seed, mishaps)
     zone, body = ZoneInfo(scene.place.time_zone), scene.kit.body
     for shot in rehearsal.shots:
         at = started.astimezone(zone) + timedelta(seconds=shot.starts_after_s)

@@ -171,7 +171,7 @@ def _load_take(number: int, take: DemoTake, with_picture: bool) -> None:
         )
         clock += timedelta(seconds=round(planned.duration_s * 1.3))
     if with_picture:
-        shown, data = next(taken(scene, take.started, longest_px=1000))
+        shown, data = next(taken(scene, take.started, longest_px=1000, terrain=terrains.terrain_of(scene.place)))
         pictures.keep(
             demo_id(f"picture/{number}"),
             f"{take.composition}.jpg",

@@ -7,7 +7,7 @@ near the shutter time came to what this made-up photographer likes best, so that
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Literal
@@ -27,9 +27,12 @@ from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.pictures import operations as pictures
 from lucid_ridge.app.pictures.schemas import PictureJudged
 from lucid_ridge.app.review.looking import look_at
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.kinds import Change, Nudge, SetCompensation, TakeSlices
 from lucid_ridge.core.light.day import EventName, light_day
+from lucid_ridge.core.light.terrain import Terrain
+from lucid_ridge.core.model.place import Place
 from lucid_ridge.core.model.scene import Scene
 from lucid_ridge.core.rehearsal.mishaps import USUAL_SIZE, Mishap, MishapKind, possible
 from lucid_ridge.core.rehearsal.shots import levels_of, shots_of
@@ -155,9 +158,9 @@ def _event(scene: Scene, day: datetime, event: EventName) -> datetime | None:
     return None if at is None else datetime.fromtimestamp(at, UTC)
 
 
-def _with_sky_held(scene: Scene) -> Scene:
+def _with_sky_held(scene: Scene, terrain: Terrain | None) -> Scene:
     """Exposed so that the sky is held, as somebody does who looks at the histogram after the first frame."""
-    state = build_state(scene)
+    state = build_state(scene, terrain=terrain)
     levels = levels_of(state, shots_of(state)[0])
     over = max([levels.sky, *levels.elements]) - _BRIGHTEST_STOPS
     if over <= 0:
@@ -193,8 +196,8 @@ def _chosen(rng: np.random.Generator, month: int) -> _Habit:
     return open_ones[int(rng.choice(len(open_ones), p=weights / weights.sum()))]
 
 
-def past_takes() -> Iterator[PastTake]:
-    """The takes of two years, oldest first."""
+def past_takes(terrain_at: Callable[[Place], Terrain | None] = lambda place: None) -> Iterator[PastTake]:
+    """The takes of two years, oldest first; *terrain_at* gives the terrain of a place, where it is at hand."""
     rng = np.random.default_rng(_SEED)
     days = np.sort(rng.integers(0, _DAYS, TAKES))
     for number, day in enumerate(days, start=1):
@@ -204,8 +207,9 @@ def past_takes() -> Iterator[PastTake]:
         at = _event(scene, date, habit.event) or date + timedelta(hours=12)
         started = (at + timedelta(minutes=float(rng.normal(0, 8)))).replace(microsecond=0)
         scene = replace(scene, composition=replace(scene.composition, moment_utc=started))
-        scene = _with_sky_held(apply_changes(scene, habit.tries[int(rng.integers(len(habit.tries)))]))
-        state = build_state(scene)
+        terrain = terrain_at(scene.place)
+        scene = _with_sky_held(apply_changes(scene, habit.tries[int(rng.integers(len(habit.tries)))]), terrain)
+        state = build_state(scene, terrain=terrain)
         mishap = _mishap(rng, state)
         faults: tuple[Fault, ...] = () if mishap is None else (_FAULTS[mishap.kind],)
         if mishap is None and rng.random() < 0.1:
@@ -222,7 +226,7 @@ def past_takes() -> Iterator[PastTake]:
 
 def _bring(scene: Scene, take_id: UUID, sequence_id: UUID, past: PastTake) -> None:
     """The pictures of a take, as the camera gives them, and how good they are."""
-    for number, data in taken(scene, past.started, past.mishaps, LONGEST_PX, past.number):
+    for number, data in taken(scene, past.started, past.mishaps, LONGEST_PX, past.number, terrain_of(scene.place)):
         name = f"{past.composition}-{past.number:03d}-{number:02d}.jpg"
         picture, _ = pictures.keep(past.picture_id(number), name, data, pictures.Frame(sequence_id, number, take_id))
         if past.rating is not None and picture.rating is None:
@@ -276,7 +280,8 @@ def _bring_latest() -> None:
         if take.composition == WITH_PICTURE:
             continue
         scene = scene_of_take(take)
-        kinds = possible(build_state(scene), shots_of(build_state(scene)))
+        state = build_state(scene, terrain=terrain_of(scene.place))
+        kinds = possible(state, shots_of(state))
         shown = [_SHOWN[fault] for fault in take.faults if _SHOWN.get(fault) in kinds]
         mishaps = tuple(Mishap(kind=kind, frame=max(take.fault_frame, 1), size=USUAL_SIZE[kind]) for kind in shown)
         past = PastTake(
@@ -291,7 +296,7 @@ def draw_past(job: Running) -> None:
     drawn = 0
     job.tell("drawing pictures of the latest takes", 0, TAKES)
     _bring_latest()
-    for past in past_takes():
+    for past in past_takes(terrain_of):
         job.tell("drawing pictures of two years", past.number - 1, TAKES)
         with database().transaction() as session:
             if session.get(Take, past.id) is not None:

@@ -1,4 +1,6 @@
-"""Photographs read in a process without rights, one for each: a hostile file costs that process, and nothing else.
+"""Photographs read in a process without rights: a hostile file costs that process, and nothing else.
+
+What pictures tell of themselves is read of several in one process; where that fails, of each in one of its own.
 
 The reader is started once and forks for each picture, so that what it needs is loaded already. What is forked may take so much
 memory and time, opens and writes no file, and is nobody where it was started by root. It answers with plain numbers, text and a
@@ -14,6 +16,7 @@ import signal
 import struct
 import sys
 import threading
+from collections.abc import Sequence
 from contextlib import suppress
 from typing import IO, Annotated, NoReturn
 
@@ -26,8 +29,10 @@ from lucid_ridge.formats.photographs import (
     LONGEST_SIDE,
     MEDIA_TYPES,
     Facts,
+    Head,
     Photograph,
     PhotographError,
+    read_head,
     read_photograph,
 )
 
@@ -40,6 +45,10 @@ _LENGTH = struct.Struct(">Q")
 _MOST_SAID = 256 * 1024
 _MOST_SHOWN = 32 * 1024 * 1024
 _TOO_MUCH = "The picture takes more memory or time than any photograph should; save it anew as JPEG."
+
+
+_COPY, _HEADS = b"copy", b"heads"
+"""What is asked for: all of one picture with its small copy, or what several tell of themselves."""
 
 
 class _Answer(BaseModel):
@@ -85,8 +94,16 @@ def _receive(source: IO[bytes], most: int) -> bytes:
 _READER, _LOCK = OwnProcess(__name__), threading.Lock()
 
 
-def _asked(data: bytes) -> tuple[bytes, bytes]:
-    """What is said of a picture, and its small copy; one after the other.
+class _Answers(BaseModel):
+    """What the reader tells of several pictures."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    answers: list[_Answer]
+
+
+def _asked(what: bytes, *pictures: bytes) -> tuple[bytes, bytes]:
+    """What is said of pictures, and the small copy of one; one after the other.
 
     Raises
     ------
@@ -97,11 +114,19 @@ def _asked(data: bytes) -> tuple[bytes, bytes]:
     with _LOCK:
         pipes = _READER.ready()
         try:
-            _send(pipes.hears, data)
+            _send(pipes.hears, what, _LENGTH.pack(len(pictures)), *pictures)
             return _receive(pipes.tells, _MOST_SAID), _receive(pipes.tells, _MOST_SHOWN)
         except (OSError, EOFError):
             _READER.end()
             raise EOFError from None
+
+
+def _head_of(answer: _Answer) -> Head:
+    if answer.refused:
+        raise PhotographError(answer.refused)
+    if answer.media_type not in ENDINGS:
+        raise PhotographError(_TOO_MUCH)
+    return Head(answer.media_type, answer.width_px, answer.height_px, answer.facts)
 
 
 def read_aside(data: bytes) -> Photograph:
@@ -114,15 +139,39 @@ def read_aside(data: bytes) -> Photograph:
 
     """
     try:
-        said, shown = _asked(data)
+        said, shown = _asked(_COPY, data)
         answer = _Answer.model_validate_json(said)
     except (EOFError, ValidationError):
         raise PhotographError(_TOO_MUCH) from None
-    if answer.refused:
-        raise PhotographError(answer.refused)
-    if answer.media_type not in ENDINGS:
-        raise PhotographError(_TOO_MUCH)
-    return Photograph(answer.media_type, answer.width_px, answer.height_px, shown, answer.facts)
+    head = _head_of(answer)
+    return Photograph(head.media_type, head.width_px, head.height_px, head.facts, shown)
+
+
+def read_heads_aside(pictures: Sequence[bytes]) -> list[Head | PhotographError]:
+    """What pictures tell of themselves as `read_head` gives it, read by a process without rights; or why one cannot be used.
+
+    Parameters
+    ----------
+    pictures
+        The bytes of files. All of them are held twice: no more at once than there is memory for.
+
+    """
+    try:
+        answers = _Answers.model_validate_json(_asked(_HEADS, *pictures)[0]).answers
+    except (EOFError, ValidationError):
+        answers = []
+    if len(answers) != len(pictures):
+        if len(pictures) == 1:
+            return [PhotographError(_TOO_MUCH)]
+        # One of them is to blame: each in a process of its own tells which.
+        return [found for one in pictures for found in read_heads_aside([one])]
+    found: list[Head | PhotographError] = []
+    for answer in answers:
+        try:
+            found.append(_head_of(answer))
+        except PhotographError as error:
+            found.append(error)
+    return found
 
 
 def _give_up_rights() -> None:
@@ -141,32 +190,49 @@ def _give_up_rights() -> None:
     resource.setrlimit(resource.RLIMIT_NOFILE, (0, 0))
 
 
-def _answer(data: bytes, out: int) -> NoReturn:
-    """Read one picture, say what it is to *out*, and end; nothing else is open meanwhile, nor what others send."""
+def _told_of(data: bytes) -> _Answer:
+    try:
+        head = read_head(data)
+    except PhotographError as error:
+        return _Answer(refused=str(error)[:500])
+    return _answer_of(head)
+
+
+def _answer_of(head: Head) -> _Answer:
+    return _Answer(media_type=head.media_type, width_px=head.width_px, height_px=head.height_px, facts=head.facts)
+
+
+def _told_and_shown(data: bytes) -> tuple[_Answer, bytes]:
+    try:
+        found = read_photograph(data)
+    except PhotographError as error:
+        return _Answer(refused=str(error)[:500]), b""
+    return _answer_of(found), found.shown
+
+
+def _answer(what: bytes, pictures: list[bytes], out: int) -> NoReturn:
+    """Read pictures, say what they are to *out*, and end; nothing else is open meanwhile, nor what others send."""
     os.dup2(out, 1)
     os.close(0)
     os.closerange(3, resource.getrlimit(resource.RLIMIT_NOFILE)[0])
     _give_up_rights()
     shown = b""
-    try:
-        found = read_photograph(data)
-        shown = found.shown
-        said = _Answer(
-            media_type=found.media_type, width_px=found.width_px, height_px=found.height_px, facts=found.facts
-        )
-    except PhotographError as error:
-        said = _Answer(refused=str(error)[:500])
+    said: BaseModel
+    if what == _HEADS:
+        said = _Answers(answers=[_told_of(one) for one in pictures])
+    else:
+        said, shown = _told_and_shown(pictures[0])
     with os.fdopen(1, "wb", closefd=False) as told:
         _send(told, said.model_dump_json().encode(), shown)
     os._exit(0)
 
 
-def _answered(data: bytes) -> tuple[bytes, bytes]:
-    """What a process of its own says of a picture, and its small copy."""
+def _answered(what: bytes, pictures: list[bytes]) -> tuple[bytes, bytes]:
+    """What a process of its own says of pictures, and the small copy of one."""
     source, out = os.pipe()
     child = os.fork()
     if child == 0:
-        _answer(data, out)
+        _answer(what, pictures, out)
     os.close(out)
     # What has been taken over may well do without its own alarm.
     signal.signal(signal.SIGALRM, lambda *_: os.kill(child, signal.SIGKILL))
@@ -203,10 +269,12 @@ def main() -> None:
     _load_all()
     while True:
         try:
-            data = _receive(sys.stdin.buffer, sys.maxsize)
+            what = _receive(sys.stdin.buffer, len(_HEADS))
+            (count,) = _LENGTH.unpack(_receive(sys.stdin.buffer, _LENGTH.size))
+            pictures = [_receive(sys.stdin.buffer, sys.maxsize) for _ in range(count)]
         except EOFError:
             return
-        _send(sys.stdout.buffer, *_answered(data))
+        _send(sys.stdout.buffer, *_answered(what, pictures))
 
 
 if __name__ == "__main__":

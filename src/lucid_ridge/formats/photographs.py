@@ -16,7 +16,7 @@ import io
 import math
 import threading
 import warnings
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta, timezone
 from typing import Any
@@ -100,14 +100,20 @@ class Facts:
 
 
 @dataclass(frozen=True)
-class Photograph:
-    """A picture that can be used: its type, its sides as seen (turned by its metadata), a small JPEG of it, what it tells."""
+class Head:
+    """What a picture tells of itself: its type, its sides as seen (turned by its metadata), its facts."""
 
     media_type: str
     width_px: int
     height_px: int
-    shown: bytes
     facts: Facts
+
+
+@dataclass(frozen=True)
+class Photograph(Head):
+    """A picture that can be used, with a small JPEG of it."""
+
+    shown: bytes
 
     @property
     def view_deg(self) -> float | None:
@@ -265,6 +271,38 @@ def _raw_preview(data: bytes) -> Image.Image:
     return Image.fromarray(thumb.data)
 
 
+@contextlib.contextmanager
+def _told_plainly(data: bytes) -> Iterator[None]:
+    """Reading of a file: one at a time, and whatever is wrong with it is told in one way."""
+    if not data:
+        raise PhotographError("The file is empty; choose a photograph.")
+    with warnings.catch_warnings():
+        # What Pillow warns of in a file is told by what can be read of it.
+        warnings.simplefilter("ignore")
+        with _ONE_AT_A_TIME:
+            try:
+                yield
+            except PhotographError:
+                raise
+            except (OSError, SyntaxError, ValueError, KeyError, EOFError, MemoryError):
+                raise PhotographError(
+                    "The picture is broken or cut off; copy it again from the card or camera."
+                ) from None
+
+
+def read_head(data: bytes) -> Head:
+    """What a photograph tells of itself before any pixel of it is looked at: it may still turn out to be broken.
+
+    Raises
+    ------
+    PhotographError
+        If it is nothing that is read here, or has too many pixels; says what to do.
+
+    """
+    with _told_plainly(data):
+        return _headed(data)[1]
+
+
 def read_photograph(data: bytes) -> Photograph:
     """A photograph from the bytes of a file, and a copy small enough to show.
 
@@ -274,50 +312,46 @@ def read_photograph(data: bytes) -> Photograph:
         If it is nothing that is read here, is broken, or has too many pixels; says what to do.
 
     """
-    if not data:
-        raise PhotographError("The file is empty; choose a photograph.")
-    with warnings.catch_warnings():
-        # What Pillow warns of in a file is told by what can be read of it.
-        warnings.simplefilter("ignore")
-        with _ONE_AT_A_TIME:
-            return _read(data)
+    with _told_plainly(data):
+        image, head = _headed(data)
+        return Photograph(head.media_type, head.width_px, head.height_px, head.facts, _copy(image))
 
 
-def _read(data: bytes) -> Photograph:
+def _headed(data: bytes) -> tuple[Image.Image, Head]:
+    """The picture in a file, not decoded yet, and what it tells of itself."""
+    image: Image.Image
     try:
-        image: Image.Image
-        try:
-            image = Image.open(io.BytesIO(data), formats=_OPENED)
-            media_type = MEDIA_TYPES[image.format or ""]
-        except UnidentifiedImageError:
-            image, media_type = _raw_preview(data), RAW_TYPE
-        width, height = image.size
-        if max(width, height) > LONGEST_SIDE:
-            raise PhotographError(f"The picture has a side of more than {LONGEST_SIDE} pixels; save it smaller.")
-        most = MOST_PIXELS_OF.get(media_type, MOST_PIXELS)
-        if width * height > most:
-            # Told before any pixel is decoded.
-            raise PhotographError(f"The picture has more than {most // 1_000_000} megapixels; save it smaller.")
-        exif = image.getexif()
-        if _DNG_VERSION in exif:
-            media_type = RAW_TYPE
-        facts = facts_of(exif, (width, height))
-        # JPEG decodes at a fraction of its size, which is enough to show.
-        image.draft("RGB", (LONGEST_SHOWN_PX, LONGEST_SHOWN_PX))
-        image.load()
-        # Made small first: every other step copies the picture.
-        if image.mode not in _SCALED:
-            image = image.convert("RGB")
-        image.thumbnail((LONGEST_SHOWN_PX, LONGEST_SHOWN_PX), reducing_gap=3.0)
-        # Libheif turns the picture by itself and Pillow is told so.
-        turned = exif.get(ExifTags.Base.Orientation, 1) in _ON_ITS_SIDE
-        upright = ImageOps.exif_transpose(image).convert("RGB")
-        out = io.BytesIO()
-        upright.save(out, "JPEG", quality=82)
-    except (OSError, SyntaxError, ValueError, KeyError, EOFError, MemoryError) as error:
-        if isinstance(error, PhotographError):
-            raise
-        raise PhotographError("The picture is broken or cut off; copy it again from the card or camera.") from None
-    if turned:
+        image = Image.open(io.BytesIO(data), formats=_OPENED)
+        media_type = MEDIA_TYPES[image.format or ""]
+    except UnidentifiedImageError:
+        image, media_type = _raw_preview(data), RAW_TYPE
+    width, height = image.size
+    if max(width, height) > LONGEST_SIDE:
+        raise PhotographError(f"The picture has a side of more than {LONGEST_SIDE} pixels; save it smaller.")
+    most = MOST_PIXELS_OF.get(media_type, MOST_PIXELS)
+    if width * height > most:
+        # Told before any pixel is decoded.
+        raise PhotographError(f"The picture has more than {most // 1_000_000} megapixels; save it smaller.")
+    exif = image.getexif()
+    if _DNG_VERSION in exif:
+        media_type = RAW_TYPE
+    facts = facts_of(exif, (width, height))
+    # Libheif turns the picture by itself and Pillow is told so.
+    if exif.get(ExifTags.Base.Orientation, 1) in _ON_ITS_SIDE:
         width, height = height, width
-    return Photograph(media_type, width, height, out.getvalue(), facts)
+    return image, Head(media_type, width, height, facts)
+
+
+def _copy(image: Image.Image) -> bytes:
+    """A JPEG of a picture, turned upright, small enough for the screen."""
+    # JPEG decodes at a fraction of its size, which is enough to show.
+    image.draft("RGB", (LONGEST_SHOWN_PX, LONGEST_SHOWN_PX))
+    image.load()
+    # Made small first: every other step copies the picture.
+    if image.mode not in _SCALED:
+        image = image.convert("RGB")
+    image.thumbnail((LONGEST_SHOWN_PX, LONGEST_SHOWN_PX), reducing_gap=3.0)
+    upright = ImageOps.exif_transpose(image).convert("RGB")
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=82)
+    return out.getvalue()
