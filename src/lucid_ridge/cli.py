@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
     from lucid_ridge.runtime.settings import Settings
 
 
+_TELL_EVERY_S = 5.0
 _GIVEN = (
     "data", "port", "lan", "bind", "hosts", "certificate", "certificate_key", "behind_proxy", "accounts",
 )  # fmt: skip
@@ -124,9 +126,13 @@ def bring(arguments: argparse.Namespace) -> int:
     from lucid_ridge.app.problems import Refused
     from lucid_ridge.runtime.keeping import bring as run
 
-    def told(done: int, whole: int) -> None:
-        if done % 50 == 0 or done == whole:
-            print(f"{done} of {whole}", file=sys.stderr)
+    at = 0.0
+
+    def told(doing: str, done: int, whole: int) -> None:
+        nonlocal at
+        if time.monotonic() > at + _TELL_EVERY_S:
+            at = time.monotonic()
+            print(f"{doing}: {done} of {whole}", file=sys.stderr)
 
     def go() -> int:
         try:
@@ -137,7 +143,7 @@ def bring(arguments: argparse.Namespace) -> int:
         except KeyboardInterrupt:
             print("ridge: stopped; the same command goes on from here.", file=sys.stderr)
             return 130
-        print(f"{made.fresh} pictures are new, {made.known} were here already, {made.judged} sidecars were read.")
+        print(made.text)
         for path, why in made.refused:
             print(f"  {path}: {why}")
         return 0

@@ -227,7 +227,7 @@ def take_in(settings: Settings, source: Path, name: str | None) -> tuple[int, in
         return sum(taken.added.values()), sum(taken.known.values())
 
 
-def bring(settings: Settings, source: Path, name: str | None, told: Callable[[int, int], None]) -> BroughtFolder:
+def bring(settings: Settings, source: Path, name: str | None, told: Callable[[str, int, int], None]) -> BroughtFolder:
     """Bring in the pictures of a folder on this machine, for somebody; begun anew it goes on where it was.
 
     Raises

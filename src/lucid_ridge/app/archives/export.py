@@ -17,6 +17,7 @@ from lucid_ridge.app.archives.pictured import PICTURED
 from lucid_ridge.app.archives.records import ALL, OF_A_PERSON, Kind, as_json
 from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.files import fetched
+from lucid_ridge.app.pictures.bringing import make_copies
 from lucid_ridge.app.terrains import files as terrain_files
 from lucid_ridge.app.terrains.tables import TerrainRow
 from lucid_ridge.app.tracks.operations import shapes
@@ -84,6 +85,8 @@ def write_archive(target: Path, told: Told, only: Only | None = None) -> Manifes
         If the file cannot be written.
 
     """
+    # What turns out to be broken only now would keep the whole archive from being taken in.
+    make_copies(told)
     with database().transaction() as session:
         # One moment for all of it, whatever is saved meanwhile.
         session.connection(execution_options={"isolation_level": "REPEATABLE READ"})

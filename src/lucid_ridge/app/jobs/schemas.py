@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
-JobKind = Literal["export", "import", "terrain", "backup", "look", "demo"]
+JobKind = Literal["export", "import", "terrain", "backup", "look", "demo", "bring"]
 JobState = Literal["waiting", "running", "done", "failed", "stopped"]
 
 

@@ -12,6 +12,7 @@ from lucid_ridge.app.editing import database
 from lucid_ridge.app.files import drop, fetched, share
 from lucid_ridge.app.jobs.operations import folder
 from lucid_ridge.app.jobs.running import Running, Work, Works
+from lucid_ridge.app.pictures.folders import carry_out_bring
 from lucid_ridge.app.review.looking import carry_out_look
 from lucid_ridge.app.terrains.operations import import_given, note_undone
 from lucid_ridge.formats.sealed import SealedError
@@ -80,6 +81,7 @@ def _terrain(job: Running) -> None:
 
 
 WORKS: Works = {
+    "bring": Work(carry_out_bring),
     "export": Work(_export),
     "import": Work(_import),
     "look": Work(carry_out_look),

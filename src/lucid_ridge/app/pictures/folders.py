@@ -4,13 +4,23 @@ from __future__ import annotations
 
 import os
 import stat
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 from uuid import UUID
 
+from werkzeug.exceptions import Forbidden
+
+from lucid_ridge.app.editing import database
+from lucid_ridge.app.files import files_folder, share
+from lucid_ridge.app.identity import who
+from lucid_ridge.app.jobs import operations as jobs
+from lucid_ridge.app.jobs.running import Running
+from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.pictures import sidecars
-from lucid_ridge.app.pictures.operations import id_of, keep
+from lucid_ridge.app.pictures.bringing import MOST_AT_ONCE, MOST_BYTES_AT_ONCE, Told, keep_many, make_copies
+from lucid_ridge.app.pictures.schemas import InboxOut
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.formats.photographs import LARGEST_BYTES
 from lucid_ridge.formats.sidecars import LARGEST_BYTES as LARGEST_SIDECAR
@@ -39,8 +49,6 @@ ENDINGS = frozenset(
 )
 """Of files that are taken for pictures; whether they are is seen when they are read."""
 
-Told = Callable[[int, int], None]
-
 
 @dataclass
 class BroughtFolder:
@@ -50,6 +58,15 @@ class BroughtFolder:
     known: int = 0
     judged: int = 0
     refused: list[tuple[Path, str]] = field(default_factory=list)
+
+    @property
+    def text(self) -> str:
+        """All that in a sentence."""
+        told = [f"{self.fresh} brought in"]
+        told += [f"{self.judged} sidecar{'s' * (self.judged != 1)} read"] * (self.judged > 0)
+        told += [f"{self.known} were here already"] * (self.known > 0)
+        told += [f"{len(self.refused)} could not be used"] * bool(self.refused)
+        return f"{', '.join(told)}."
 
 
 def _found(root: Path) -> Iterator[tuple[list[Path], list[Path]]]:
@@ -88,7 +105,26 @@ def _bytes_of(path: Path, largest: int) -> bytes:
         raise Refused("", why) from None
 
 
-def bring_folder(root: Path, told: Told = lambda done, whole: None) -> BroughtFolder:
+def _batches(paths: list[Path], refused: list[tuple[Path, str]]) -> Iterator[list[tuple[Path, bytes]]]:
+    """Files as many together as there may be; what cannot be read is noted as refused."""
+    batch: list[tuple[Path, bytes]] = []
+    size = 0
+    for path in paths:
+        try:
+            data = _bytes_of(path, LARGEST_BYTES)
+        except Refused as error:
+            refused.append((path, error.message))
+            continue
+        if batch and (len(batch) == MOST_AT_ONCE or size + len(data) > MOST_BYTES_AT_ONCE):
+            yield batch
+            batch, size = [], 0
+        batch.append((path, data))
+        size += len(data)
+    if batch:
+        yield batch
+
+
+def bring_folder(root: Path, told: Told = lambda doing, done, whole: None) -> BroughtFolder:
     """Bring in all pictures below a folder, then what their sidecars say. The files stay as they are.
 
     Parameters
@@ -96,7 +132,7 @@ def bring_folder(root: Path, told: Told = lambda done, whole: None) -> BroughtFo
     root
         The folder.
     told
-        Told how many files are done, and of how many.
+        Told what is being done, how many files are done, and of how many.
 
     Raises
     ------
@@ -111,22 +147,87 @@ def bring_folder(root: Path, told: Told = lambda done, whole: None) -> BroughtFo
     if whole == 0:
         raise Refused("", f"There is no picture in {root}.")
     made = BroughtFolder()
+    named: dict[str, Path] = {}
     for pictures, beside in folders:
         here: set[UUID] = set()
-        for path in (*pictures, *beside):
-            try:
-                if path.suffix.lower() == sidecars.ENDING:
-                    sidecars.take_in(path.name, _bytes_of(path, LARGEST_SIDECAR), here)
-                    made.judged += 1
-                else:
-                    data = _bytes_of(path, LARGEST_BYTES)
-                    # The same id each time: two that bring in the same folder at once keep each picture once.
-                    picture, is_new = keep(id_of(data), path.name, data)
-                    here.add(picture.id)
-                    made.fresh += is_new
-                    made.known += not is_new
-            except Refused as error:
-                made.refused.append((path, error.message))
-            done += 1
-            told(done, whole)
+        for batch in _batches(pictures, made.refused):
+            for (path, _), kept in zip(batch, keep_many([(path.name, data) for path, data in batch]), strict=True):
+                if kept.picture_id is None:
+                    made.refused.append((path, kept.why))
+                    continue
+                here.add(kept.picture_id)
+                named.setdefault(path.name[:80], path)
+                made.fresh += kept.is_new
+                made.known += not kept.is_new
+            done += len(batch)
+            told("bringing pictures in", done, whole)
+        for path in beside:
+            _judge_by(path, here, made)
+        done += len(beside)
+    for name, why in make_copies(told):
+        made.fresh -= 1
+        made.refused.append((named.get(name, Path(name)), why))
     return made
+
+
+def _judge_by(path: Path, here: set[UUID], made: BroughtFolder) -> None:
+    try:
+        sidecars.take_in(path.name, _bytes_of(path, LARGEST_SIDECAR), here)
+        made.judged += 1
+    except Refused as error:
+        made.refused.append((path, error.message))
+
+
+INBOX = "inbox"
+_MOST_COUNTED = 20_000
+
+
+def _inbox() -> Path:
+    """The folder of this installation that pictures may be laid into, for whoever runs it: it is not divided by people."""
+    if who().role != "owner":
+        raise Forbidden("Only whoever runs this installation can do that.")
+    return files_folder(INBOX)
+
+
+def inbox() -> InboxOut:
+    """The folder that pictures may be laid into, and how many files are in it."""
+    if who().role != "owner":
+        return InboxOut(offered=False, folder="", files=0)
+    root, count = _inbox(), 0
+    for pictures, beside in _found(root):
+        count += len(pictures) + len(beside)
+        if count >= _MOST_COUNTED:
+            break
+    return InboxOut(offered=True, folder=str(root), files=count)
+
+
+def begin_bringing() -> JobOut:
+    """Have what lies in the folder brought in, in the background.
+
+    Raises
+    ------
+    Forbidden, Refused
+        If that is not the asker's to do, or nothing lies in it.
+
+    """
+    root = _inbox()
+    if next(_found(root), None) is None:
+        raise Refused("/folder", f"There is no picture in {root}. Lay some into it first.")
+    return jobs.under_way("bring", {}) or jobs.begin("bring", INBOX, {})
+
+
+def carry_out_bring(job: Running) -> None:
+    """Bring in what lies in the folder; a list of what cannot be used is left as the job's file."""
+    root = files_folder(INBOX)
+    made = bring_folder(root, job.tell)
+    result: dict[str, Any] = {"text": made.text}
+    if made.refused:
+        name = f"{job.id.hex}.txt"
+        lines = "".join(
+            f"{path.relative_to(root) if path.is_absolute() else path}: {why}\n" for path, why in made.refused
+        )
+        (jobs.folder() / name).write_text(lines, encoding="utf-8")
+        share(jobs.folder() / name, f"jobs/{name}")
+        result |= {"file": name, "name": "what could not be used.txt"}
+    with database().transaction() as session:
+        job.finish(session, result)

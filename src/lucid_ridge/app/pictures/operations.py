@@ -16,13 +16,13 @@ from lucid_ridge.app.database import now
 from lucid_ridge.app.editing import check_version, claimed, database, find, owner
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.paging import page
-from lucid_ridge.app.photographs.files import CAME_BACK, shown_name
+from lucid_ridge.app.photographs.files import CAME_BACK, file_name, shown_name
 from lucid_ridge.app.photographs.pictures import read_picture
 from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import NotFound, Refused
-from lucid_ridge.formats.photographs import Facts
+from lucid_ridge.formats.photographs import Facts, Head
 from lucid_ridge.formats.sidecars import embedded
 from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
 
@@ -71,7 +71,7 @@ def _clock(facts: Facts) -> datetime:
     return taken.replace(tzinfo=UTC) if taken.tzinfo is None else taken
 
 
-def _here(session: Session, picture_id: UUID, digest: str) -> PictureRow | None:
+def here(session: Session, picture_id: UUID, digest: str) -> PictureRow | None:
     """The picture that is here already: under this id, or the same file under another."""
     kept = claimed(session, PictureRow, picture_id)
     if kept is not None:
@@ -91,6 +91,32 @@ def id_of(data: bytes) -> UUID:
     return uuid5(owner(), hashlib.sha256(data).hexdigest())
 
 
+def fresh_row(
+    picture_id: UUID, name: str, data: bytes, digest: str, head: Head, frame: Frame | None = None
+) -> PictureRow:
+    """The record of a picture that is to be kept; it says of itself what its file says."""
+    inside = embedded(data)
+    return PictureRow(
+        id=picture_id,
+        owner_id=owner(),
+        name=name[:80],
+        sequence_id=frame.sequence_id if frame else None,
+        number=frame.number if frame else None,
+        for_take=frame.take_id if frame else None,
+        taken_at=_clock(head.facts),
+        file_name=file_name(picture_id, name, head.media_type),
+        media_type=head.media_type,
+        size_bytes=len(data),
+        width_px=head.width_px,
+        height_px=head.height_px,
+        sha256=digest,
+        document=FACTS.write(head.facts),
+        rating=inside.rating,
+        verdict="reject" if inside.rejected else None,
+        keywords=list(inside.keywords),
+    )
+
+
 def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -> tuple[BroughtPicture, bool]:
     """Keep a picture; whether it is new. One that is here already, whatever it is called, is not kept twice.
 
@@ -102,36 +128,17 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
     """
     digest = hashlib.sha256(data).hexdigest()
     with database().transaction() as session:
-        known = _here(session, picture_id, digest)
+        known = here(session, picture_id, digest)
         if known is not None:
             return present(known), False
     read = read_picture(data)
-    inside = embedded(data)
-    kept_as = CAME_BACK.store(picture_id, name, data, read)
+    CAME_BACK.store(picture_id, name, data, read)
     with database().transaction() as session:
-        known = _here(session, picture_id, digest)
+        known = here(session, picture_id, digest)
         if known is not None:
             return present(known), False
-        row = PictureRow(
-            id=picture_id,
-            owner_id=owner(),
-            name=name[:80],
-            sequence_id=frame.sequence_id if frame else None,
-            number=frame.number if frame else None,
-            for_take=frame.take_id if frame else None,
-            take_id=_written(session, frame),
-            taken_at=_clock(read.facts),
-            file_name=kept_as,
-            media_type=read.media_type,
-            size_bytes=len(data),
-            width_px=read.width_px,
-            height_px=read.height_px,
-            sha256=digest,
-            document=FACTS.write(read.facts),
-            rating=inside.rating,
-            verdict="reject" if inside.rejected else None,
-            keywords=list(inside.keywords),
-        )
+        row = fresh_row(picture_id, name, data, digest, read, frame)
+        row.take_id = _written(session, frame)
         session.add(row)
         session.flush()
         return present(row), True
@@ -194,24 +201,52 @@ def belong(session: Session, take_id: UUID, sequence_id: UUID) -> None:
         row.take_id = take_id
 
 
-def file(picture_id: UUID, size: str) -> tuple[bytes, str, str]:
-    """Bytes, media type and file name: of the file as it came, of a copy for the screen, or of a small one.
+def copy_of(picture_id: UUID) -> bytes:
+    """A copy for the screen, made now where nobody has made it yet.
 
     Raises
     ------
     NotFound
         If there is no such picture, or its file was taken out of the folder.
+    Refused
+        If it cannot be read after all.
+
+    """
+    with database().transaction() as session:
+        row = find(session, PictureRow, picture_id, "picture")
+        name, has_copy = row.file_name, row.has_copy
+    data = CAME_BACK.read(shown_name(picture_id)) if has_copy else None
+    if data is not None:
+        return data
+    whole = CAME_BACK.read(name)
+    if whole is None:
+        raise NotFound("picture's file")
+    shown = read_picture(whole).shown
+    CAME_BACK.write(shown_name(picture_id), shown)
+    with database().transaction() as session:
+        find(session, PictureRow, picture_id, "picture").has_copy = True
+    return shown
+
+
+def file(picture_id: UUID, size: str) -> tuple[bytes, str, str]:
+    """Bytes, media type and file name: of the file as it came, of a copy for the screen, or of a small one.
+
+    Raises
+    ------
+    NotFound, Refused
+        If there is no such picture, its file was taken out of the folder, or it is broken.
 
     """
     with database().transaction() as session:
         row = find(session, PictureRow, picture_id, "picture")
         media_type, name = row.media_type, row.file_name
-    data = CAME_BACK.read(name if size == "file" else shown_name(picture_id))
-    if data is None:
-        raise NotFound("picture's file")
-    if size == "small":
-        data = _small(data)
-    return data, media_type if size == "file" else "image/jpeg", name
+    if size == "file":
+        data = CAME_BACK.read(name)
+        if data is None:
+            raise NotFound("picture's file")
+        return data, media_type, name
+    shown = copy_of(picture_id)
+    return _small(shown) if size == "small" else shown, "image/jpeg", name
 
 
 def _small(shown: bytes) -> bytes:

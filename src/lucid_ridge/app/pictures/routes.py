@@ -9,13 +9,15 @@ from flask import Response, request
 from lucid_ridge.app import editing
 from lucid_ridge.app.bodies import IdPath
 from lucid_ridge.app.describing import Feature
+from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.photographs.pictures import ENDINGS, KINDS, LARGEST_BYTES
 from lucid_ridge.app.photographs.schemas import NameQuery
-from lucid_ridge.app.pictures import operations, sidecars
+from lucid_ridge.app.pictures import folders, operations, sidecars
 from lucid_ridge.app.pictures.schemas import (
     BroughtPicture,
     BroughtPictures,
     BroughtQuery,
+    InboxOut,
     PictureJudged,
     PictureKept,
     SidecarTaken,
@@ -44,6 +46,18 @@ _PICTURE = file_answer(ENDINGS, "The picture")
 def list_pictures(query: BroughtQuery) -> Response:
     """Pictures that came back, in the order in which they were taken."""
     return json_response(operations.listed(query))
+
+
+@feature.get("/inbox", responses={200: InboxOut})
+def read_inbox() -> Response:
+    """The folder on the server's disk that pictures may be laid into, and how many files are in it."""
+    return json_response(folders.inbox())
+
+
+@feature.post("/inbox", responses={201: JobOut, **INVALID})
+def bring_inbox() -> Response:
+    """Have what lies in that folder brought in, in the background; begun anew it goes on where it was."""
+    return json_response(folders.begin_bringing(), 201)
 
 
 @feature.put(

@@ -75,3 +75,11 @@ class SidecarTaken(BaseModel):
     """The pictures that a sidecar was for, as they are judged now."""
 
     pictures: list[BroughtPicture]
+
+
+class InboxOut(BaseModel):
+    """The folder on the server's disk that pictures may be laid into; ``offered`` is False for whoever may not bring them in."""
+
+    offered: bool
+    folder: str
+    files: int

@@ -6,11 +6,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy import ForeignKey, Index, String, Text, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import Base, Editable, added, checks
+from lucid_ridge.app.database import WORKED_OUT, Base, Editable, added, checks
 
 
 class PictureRow(Editable, Base):
@@ -18,7 +18,8 @@ class PictureRow(Editable, Base):
 
     ``taken_at`` is what the camera's clock showed, as if that were UTC where no zone is told. ``sequence_id`` and ``number`` are
     the frame that it is of, ``take_id`` the take; none while nobody knows. ``for_take`` is the id that a take will have
-    which is still being carried out. ``sha256`` is of the file, ``sidecar`` what came beside it.
+    which is still being carried out. ``sha256`` is of the file, ``sidecar`` what came beside it. ``has_copy`` tells whether the
+    copy for the screen is made, and with that whether anybody has looked further into the file than its head.
     """
 
     __tablename__ = "pictures"
@@ -31,6 +32,7 @@ class PictureRow(Editable, Base):
         ),
         Index("ix_pictures_owner_id_sha256", "owner_id", "sha256"),
         Index("ix_pictures_owner_id_taken_at_id", "owner_id", "taken_at", "id"),
+        Index("ix_pictures_without_copy", "owner_id", "id", postgresql_where=text("NOT has_copy")),
     )
 
     sequence_id: Mapped[UUID | None] = mapped_column(ForeignKey("sequences.id"), index=True)
@@ -48,4 +50,5 @@ class PictureRow(Editable, Base):
     verdict: Mapped[str | None] = mapped_column(String(8))
     keywords: Mapped[list[str]] = mapped_column(ARRAY(String(64)), default=list, info=added([]))
     sidecar: Mapped[str | None] = mapped_column(Text, info=added(None))
+    has_copy: Mapped[bool] = mapped_column(default=True, info=WORKED_OUT)
     document: Mapped[dict[str, Any]]

@@ -24,10 +24,10 @@ from lucid_ridge.app.jobs.operations import begin, under_way
 from lucid_ridge.app.jobs.running import Running
 from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.logbook.tables import Take
-from lucid_ridge.app.photographs.files import CAME_BACK, shown_name
 from lucid_ridge.app.pictures.documents import FACTS
+from lucid_ridge.app.pictures.operations import copy_of
 from lucid_ridge.app.pictures.tables import PictureRow
-from lucid_ridge.app.problems import Refused
+from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.review.schemas import LookedOut, NextTimeBody, NextTimeOut
 from lucid_ridge.app.review.tables import LookedRow
 from lucid_ridge.app.terrains.operations import terrain_of
@@ -105,9 +105,12 @@ def _gathered(facts: Facts) -> float | None:
 
 
 def _came(row: PictureRow) -> Came | None:
-    """A picture as it is looked at; None where its file was taken out of the folder."""
-    data = CAME_BACK.read(shown_name(row.id))
-    if data is None or row.number is None:
+    """A picture as it is looked at; None where its file was taken out of the folder, or is broken."""
+    if row.number is None:
+        return None
+    try:
+        data = copy_of(row.id)
+    except (NotFound, Refused):
         return None
     image = Image.open(io.BytesIO(data), formats=["JPEG"]).convert("RGB")
     return Came(row.number, np.asarray(image, dtype=np.uint8), _gathered(FACTS.read(row.document)))

@@ -1,0 +1,117 @@
+"""Many pictures at once: first what each tells of itself, so that the list is there soon; then their copies for the screen."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy import select
+
+from lucid_ridge.app.editing import database, owner
+from lucid_ridge.app.files import drop
+from lucid_ridge.app.photographs.files import CAME_BACK
+from lucid_ridge.app.pictures.operations import copy_of, fresh_row, here, id_of
+from lucid_ridge.app.pictures.tables import PictureRow
+from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.formats.aside import read_heads_aside
+from lucid_ridge.formats.photographs import Head, PhotographError
+
+MOST_AT_ONCE = 32
+MOST_BYTES_AT_ONCE = 64 * 1024 * 1024
+"""So much may wait to be read together; one larger file goes alone."""
+Told = Callable[[str, int, int], None]
+"""Told what is being done, how far it is, and of how many."""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What became of a file: the picture that it is, and whether that is new; or why it cannot be used."""
+
+    picture_id: UUID | None = None
+    is_new: bool = False
+    why: str = ""
+
+
+def _known(digests: dict[str, UUID]) -> dict[str, UUID]:
+    """Of files by their digest those that are here, or were and somebody took them out."""
+    with database().transaction() as session:
+        rows = session.execute(
+            select(PictureRow.id, PictureRow.sha256).where(
+                PictureRow.owner_id == owner(),
+                (PictureRow.sha256.in_(digests) & PictureRow.deleted_at.is_(None))
+                | PictureRow.id.in_(digests.values()),
+            )
+        )
+        return {digest: found for found, digest in rows}
+
+
+def keep_many(files: Sequence[tuple[str, bytes]]) -> list[Kept]:
+    """Keep pictures, each by its name and bytes; of each what became of it.
+
+    Only their heads are read: a picture whose head is good and whose rest is broken is found out by `make_copies`.
+    """
+    digests = [hashlib.sha256(data).hexdigest() for _, data in files]
+    named = dict(zip(digests, files, strict=True))
+    ids = {digest: id_of(data) for digest, (_, data) in named.items()}
+    known = _known(ids)
+    fresh = [digest for digest in named if digest not in known]
+    heads: dict[str, Head | PhotographError] = dict(
+        zip(fresh, read_heads_aside([named[one][1] for one in fresh]) if fresh else (), strict=True)
+    )
+    good = {digest: head for digest, head in heads.items() if isinstance(head, Head)}
+    rows = {digest: fresh_row(ids[digest], *named[digest], digest, head) for digest, head in good.items()}
+    for digest, row in rows.items():
+        CAME_BACK.write(row.file_name, named[digest][1])
+    kept = {digest: Kept(found) for digest, found in known.items()}
+    with database().transaction() as session:
+        # In one order for everybody: two that bring in the same wait for each other, and not both.
+        for digest in sorted(rows):
+            there = here(session, ids[digest], digest)
+            if there is None:
+                rows[digest].has_copy = False
+                session.add(rows[digest])
+            kept[digest] = Kept(ids[digest] if there is None else there.id, there is None)
+    kept |= {digest: Kept(why=str(error)) for digest, error in heads.items() if isinstance(error, PhotographError)}
+    return [
+        kept[digest] if digests.index(digest) == k else Kept(kept[digest].picture_id, why=kept[digest].why)
+        for k, digest in enumerate(digests)
+    ]
+
+
+def make_copies(told: Told) -> list[tuple[str, str]]:
+    """Make the copies for the screen that are missing; of what turns out to be broken its name, and why it cannot be used."""
+    with database().transaction() as session:
+        waiting = session.execute(
+            select(PictureRow.id, PictureRow.name)
+            .where(PictureRow.owner_id == owner(), PictureRow.deleted_at.is_(None), ~PictureRow.has_copy)
+            .order_by(PictureRow.taken_at, PictureRow.id)
+        ).all()
+    broken = []
+    for done, (picture_id, name) in enumerate(waiting):
+        told("making copies for the screen", done, len(waiting))
+        try:
+            copy_of(picture_id)
+        except NotFound:
+            continue
+        except Refused as error:
+            broken.append((name, error.message))
+            _take_out(picture_id)
+    return broken
+
+
+def _take_out(picture_id: UUID) -> None:
+    """Nobody can look at it: it is no picture. Brought in again it is named again."""
+    with database().transaction() as session:
+        row = session.scalars(
+            select(PictureRow)
+            .where(PictureRow.id == picture_id, PictureRow.owner_id == owner(), ~PictureRow.has_copy)
+            .with_for_update()
+        ).one_or_none()
+        if row is None:
+            return
+        kept_as = row.file_name
+        session.delete(row)
+    for path in CAME_BACK.paths(picture_id, kept_as):
+        drop(path)
