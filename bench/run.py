@@ -22,7 +22,7 @@ from skyfield.api import wgs84
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from bench import busy, first_page, light, outing, rehearsal, scale
+from bench import bringing, busy, first_page, light, outing, rehearsal, scale
 from tests.browser.conftest import FLAGS, Browser, api, composition_id
 from tests.cluster import throwaway_databases
 
@@ -222,6 +222,7 @@ def main() -> None:
     with_json, _ = milliseconds(lambda: TOPICS["evaluate"].answer.dump_json(evaluate(TARN_SCENE)), 100)
     with throwaway_databases() as databases, tempfile.TemporaryDirectory() as folder:
         first_page.main(databases)
+        bringing.main(databases)
         server = start_server(databases.fresh(), 18420, Path(folder) / "log", Path(folder) / "files")
         try:
             median, late, empty = over_http(18420)

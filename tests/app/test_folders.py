@@ -5,16 +5,25 @@ from __future__ import annotations
 import io
 import os
 import random
+import time
 from pathlib import Path
 
 import pytest
+from flask import g
 from PIL import Image
 from sqlalchemy import func, select
+from werkzeug.exceptions import Forbidden
 
+from lucid_ridge.app.database import LOCAL_PHOTOGRAPHER
+from lucid_ridge.app.files import files_folder
+from lucid_ridge.app.identity import Who
+from lucid_ridge.app.photographs.files import CAME_BACK
 from lucid_ridge.app.pictures import folders
+from lucid_ridge.app.pictures.bringing import keep_many, make_copies
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.tables import PictureRow
 from lucid_ridge.formats.sidecars import Judged, with_judged
+from tests.app.test_jobs import ended, file_of, two_servers  # noqa: F401
 
 
 def jpeg(seed: int) -> bytes:
@@ -91,3 +100,80 @@ def test_a_folder_without_pictures_says_so(app, tmp_path):
             folders.bring_folder(tmp_path)
         with pytest.raises(Refused, match="no folder here"):
             folders.bring_folder(tmp_path / "gone")
+
+
+# --- the folder of the installation, as a job -----------------------------------------------------------------------
+
+
+def laid(app, count: int, broken: int = 0) -> Path:
+    """The folder of the installation, with so many pictures in it; of some only the head is good."""
+    with app.app_context():
+        root = files_folder(folders.INBOX)
+    for k in range(count):
+        data = jpeg(k)
+        (root / f"IMG_{k:04d}.JPG").write_bytes(data[: len(data) * 2 // 3] if k < broken else data)
+    return root
+
+
+def test_what_lies_in_the_servers_folder_is_brought_in_by_a_press(app, client):
+    empty = client.get("/api/pictures/inbox").json
+    assert empty["offered"] and empty["files"] == 0
+    refused = client.post("/api/pictures/inbox")
+    assert refused.status_code == 422 and "Lay some into it" in refused.json["errors"][0]["message"]
+    root = laid(app, 40, broken=2)
+    (root / "words.jpg").write_text("no picture at all")
+    assert client.get("/api/pictures/inbox").json["files"] == 41
+    job = ended(client, client.post("/api/pictures/inbox").json)
+    assert (job["state"], job["text"]) == ("done", "38 brought in, 3 could not be used.")
+    named = file_of(client, job).decode().splitlines()
+    assert sorted(line.split(":")[0] for line in named) == ["IMG_0000.JPG", "IMG_0001.JPG", "words.jpg"]
+    assert "broken or cut off" in named[-1] and all(len(line.split(": ", 1)[1]) > 20 for line in named)
+    pictures = client.get("/api/pictures?loose=true&limit=100").json["pictures"]
+    assert len(pictures) == 38 and (root / "IMG_0005.JPG").read_bytes() == jpeg(5)
+    shown = client.get(f"/api/pictures/{pictures[0]['id']}/small")
+    assert Image.open(io.BytesIO(shown.data)).size == (32, 24)
+    again = ended(client, client.post("/api/pictures/inbox").json)
+    assert again["text"] == "0 brought in, 38 were here already, 3 could not be used."
+
+
+def test_a_copy_is_made_when_it_is_asked_for_before_its_turn(app, client):
+    with app.app_context():
+        good, broken = keep_many([("good.jpg", jpeg(1)), ("cut.jpg", jpeg(2)[:-400])])
+        assert client.get(f"/api/pictures/{good.picture_id}/shown").status_code == 200
+        refused = client.get(f"/api/pictures/{broken.picture_id}/shown")
+        assert refused.status_code == 422 and "cut off" in refused.json["errors"][0]["message"]
+        assert [row.has_copy for row in kept(app)] == [False, True]
+        assert [name for name, _ in make_copies(lambda *_: None)] == ["cut.jpg"]
+    assert [row.name for row in kept(app)] == ["good.jpg"]
+
+
+def test_only_whoever_runs_the_installation_sees_its_folder(app, client):
+    with app.test_request_context():
+        g.who = Who(LOCAL_PHOTOGRAPHER, "", "photographer")
+        assert not folders.inbox().offered
+        with pytest.raises(Forbidden):
+            folders.begin_bringing()
+
+
+def test_killed_again_and_again_in_the_middle_nothing_is_lost_or_there_twice(two_servers):  # noqa: F811
+    (one, _), workers, (app, _) = two_servers
+    count = 300
+    laid(app, count)
+    workers.start()
+    job = one.post("/api/pictures/inbox").json
+    for least in (40, 160):
+        end = time.monotonic() + 120
+        while len(kept(app)) < least and time.monotonic() < end:
+            time.sleep(0.02)
+        assert len(kept(app)) < count, "it is in the middle"
+        workers.kill()
+        workers.start()
+    told = ended(one, job)
+    assert told["state"] == "done", told
+    rows = kept(app)
+    assert len(rows) == len({row.sha256 for row in rows}) == count
+    assert all(row.has_copy for row in rows)
+    with app.app_context():
+        assert {path for row in rows for path in CAME_BACK.paths(row.id, row.file_name)} <= set(
+            CAME_BACK.path().iterdir()
+        )

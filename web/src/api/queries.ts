@@ -166,6 +166,12 @@ export const loosePicturesQuery = queryOptions({
     ),
 });
 
+export const inboxQuery = queryOptions({
+  queryKey: ["inbox"],
+  queryFn: () => ask(api.GET("/api/pictures/inbox")),
+  staleTime: 0,
+});
+
 export const lookedQuery = (take: string) =>
   queryOptions({
     queryKey: ["looked", take],

@@ -1362,6 +1362,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The folder on the server's disk that pictures may be laid into, and how many files are in it. */
+        get: operations["pictures_read_inbox_inbox_get"];
+        put?: never;
+        /** Have what lies in that folder brought in, in the background; begun anew it goes on where it was. */
+        post: operations["pictures_bring_inbox_inbox_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/sidecar": {
         parameters: {
             query?: never;
@@ -5522,6 +5540,18 @@ export interface components {
             skipped: components["schemas"]["Skipped"][];
         };
         /**
+         * InboxOut
+         * @description The folder on the server's disk that pictures may be laid into; ``offered`` is False for whoever may not bring them in.
+         */
+        InboxOut: {
+            /** Files */
+            files: number;
+            /** Folder */
+            folder: string;
+            /** Offered */
+            offered: boolean;
+        };
+        /**
          * Input
          * @description One thing a formula was fed with.
          */
@@ -5645,7 +5675,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "export" | "import" | "terrain" | "backup" | "look" | "demo";
+            kind: "export" | "import" | "terrain" | "backup" | "look" | "demo" | "bring";
             /** May Retry */
             may_retry: boolean;
             /** May Stop */
@@ -15537,6 +15567,7 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                    "text/plain": string;
                 };
             };
             /** @description Nobody is signed in; only where people sign in */
@@ -18150,6 +18181,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtPictures"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pictures_read_inbox_inbox_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    pictures_bring_inbox_inbox_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in; only where people sign in */

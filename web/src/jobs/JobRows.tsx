@@ -16,6 +16,7 @@ const NAMES: Record<Job["kind"], string> = {
   backup: "A backup",
   look: "Looking at the pictures",
   demo: "Pictures of the demo valley",
+  bring: "Pictures from the server's folder",
 };
 const STATES: Record<Job["state"], string> = {
   waiting: "waits",
@@ -47,6 +48,7 @@ const HANGS_ON = {
   terrain: ["terrains"],
   backup: ["backups"],
   look: ["looked"],
+  bring: ["pictures", "matches", "inbox"],
   demo: ["takes", "pictures", "looked", "learning"],
   import: ["places", "kit", "compositions", "terrains", "tracks", "takes", "pictures", "outings", "preferences"],
 } as const;

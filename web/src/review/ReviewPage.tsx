@@ -14,6 +14,7 @@ import { Page } from "../shell/TopBar";
 import { Word } from "../words/Word";
 import { useBringing } from "./bringing";
 import { ContactSheet } from "./ContactSheet";
+import { ServerFolder } from "./ServerFolder";
 
 /** What came back from the camera: brought in here, and told which frames of which sequences it is. */
 export default function ReviewPage() {
@@ -77,6 +78,7 @@ export default function ReviewPage() {
           files stay untouched.
         </Box>
       </Flex>
+      <ServerFolder />
       {bringing.whole > 0 ? (
         <Box mt="3" role="status" data-testid="brought">
           {bringing.going ? (

@@ -12,6 +12,9 @@ from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, file_answer, json
 
 feature = Feature("jobs", __name__, "/api/jobs")
 
+_TYPES = {".zip": "application/zip", ".txt": "text/plain"}
+"""Of files that come of jobs, by their ending."""
+
 
 @feature.get("", responses={200: JobsOut})
 def list_jobs() -> Response:
@@ -44,8 +47,8 @@ def forget_job(path: IdPath) -> Response:
     return no_content()
 
 
-@feature.get("/<uuid:id>/file", responses={**file_answer(("application/zip",), "What came of it"), **MISSING})
+@feature.get("/<uuid:id>/file", responses={**file_answer(tuple(_TYPES.values()), "What came of it"), **MISSING})
 def read_job_file(path: IdPath) -> Response:
     """The file that came of a job."""
     found, name = operations.file(path.id)
-    return send_file(found, mimetype="application/zip", as_attachment=True, download_name=name)
+    return send_file(found, mimetype=_TYPES[found.suffix], as_attachment=True, download_name=name)

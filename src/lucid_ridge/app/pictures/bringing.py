@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 from sqlalchemy import select
@@ -12,7 +12,7 @@ from sqlalchemy import select
 from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.files import drop
 from lucid_ridge.app.photographs.files import CAME_BACK
-from lucid_ridge.app.pictures.operations import copy_of, fresh_row, here, id_of
+from lucid_ridge.app.pictures.operations import copy_of, fresh_row, here_of_many, id_of
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.formats.aside import read_heads_aside
@@ -34,19 +34,6 @@ class Kept:
     why: str = ""
 
 
-def _known(digests: dict[str, UUID]) -> dict[str, UUID]:
-    """Of files by their digest those that are here, or were and somebody took them out."""
-    with database().transaction() as session:
-        rows = session.execute(
-            select(PictureRow.id, PictureRow.sha256).where(
-                PictureRow.owner_id == owner(),
-                (PictureRow.sha256.in_(digests) & PictureRow.deleted_at.is_(None))
-                | PictureRow.id.in_(digests.values()),
-            )
-        )
-        return {digest: found for found, digest in rows}
-
-
 def keep_many(files: Sequence[tuple[str, bytes]]) -> list[Kept]:
     """Keep pictures, each by its name and bytes; of each what became of it.
 
@@ -54,30 +41,28 @@ def keep_many(files: Sequence[tuple[str, bytes]]) -> list[Kept]:
     """
     digests = [hashlib.sha256(data).hexdigest() for _, data in files]
     named = dict(zip(digests, files, strict=True))
-    ids = {digest: id_of(data) for digest, (_, data) in named.items()}
-    known = _known(ids)
+    ids = {digest: id_of(digest) for digest in named}
+    with database().transaction() as session:
+        known = here_of_many(session, ids)
     fresh = [digest for digest in named if digest not in known]
-    heads: dict[str, Head | PhotographError] = dict(
-        zip(fresh, read_heads_aside([named[one][1] for one in fresh]) if fresh else (), strict=True)
-    )
-    good = {digest: head for digest, head in heads.items() if isinstance(head, Head)}
-    rows = {digest: fresh_row(ids[digest], *named[digest], digest, head) for digest, head in good.items()}
+    heads = dict(zip(fresh, read_heads_aside([named[one][1] for one in fresh]) if fresh else (), strict=True))
+    rows = {
+        digest: fresh_row(ids[digest], *named[digest], digest, head)
+        for digest, head in heads.items()
+        if isinstance(head, Head)
+    }
     for digest, row in rows.items():
         CAME_BACK.write(row.file_name, named[digest][1])
-    kept = {digest: Kept(found) for digest, found in known.items()}
+        row.has_copy = False
+    kept = {digest: Kept(why=str(head)) for digest, head in heads.items() if isinstance(head, PhotographError)}
     with database().transaction() as session:
-        # In one order for everybody: two that bring in the same wait for each other, and not both.
-        for digest in sorted(rows):
-            there = here(session, ids[digest], digest)
-            if there is None:
-                rows[digest].has_copy = False
-                session.add(rows[digest])
-            kept[digest] = Kept(ids[digest] if there is None else there.id, there is None)
-    kept |= {digest: Kept(why=str(error)) for digest, error in heads.items() if isinstance(error, PhotographError)}
-    return [
-        kept[digest] if digests.index(digest) == k else Kept(kept[digest].picture_id, why=kept[digest].why)
-        for k, digest in enumerate(digests)
-    ]
+        # Somebody may have brought some of them in meanwhile.
+        known |= here_of_many(session, ids)
+        session.add_all(row for digest, row in rows.items() if digest not in known)
+    kept |= {digest: Kept(ids[digest], True) for digest in rows}
+    kept |= {digest: Kept(found) for digest, found in known.items()}
+    # One that lies there twice is new once.
+    return [replace(kept[one], is_new=kept[one].is_new and one not in digests[:k]) for k, one in enumerate(digests)]
 
 
 def make_copies(told: Told) -> list[tuple[str, str]]:

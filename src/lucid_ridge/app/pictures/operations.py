@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import hashlib
 import io
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import UUID, uuid5
 
 from PIL import Image
-from sqlalchemy import func, select
+from sqlalchemy import Text, func, select
+from sqlalchemy.dialects.postgresql import array
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.database import now
@@ -86,9 +88,27 @@ def here(session: Session, picture_id: UUID, digest: str) -> PictureRow | None:
     ).one_or_none()
 
 
-def id_of(data: bytes) -> UUID:
-    """The id of a picture that nobody gave one: of its owner and what it holds."""
-    return uuid5(owner(), hashlib.sha256(data).hexdigest())
+def id_of(digest: str) -> UUID:
+    """The id of a picture that nobody gave one: of its owner and what it holds, by its SHA-256."""
+    return uuid5(owner(), digest)
+
+
+def here_of_many(session: Session, digests: Mapping[str, UUID]) -> dict[str, UUID]:
+    """Of files, each by its digest with the id that it is to have, those that are here, or were and somebody took them out.
+
+    Until the transaction ends nobody else brings one of them in.
+    """
+    # In the order of `here`, and in one order for everybody: two that bring in the same wait for each other, and not both.
+    for keys in (sorted(map(str, digests.values())), sorted(f"{owner()}{one}" for one in digests)):
+        key = func.unnest(array(keys, type_=Text)).column_valued("key")
+        session.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(key, 0))))
+    rows = session.execute(
+        select(PictureRow.id, PictureRow.sha256).where(
+            PictureRow.owner_id == owner(),
+            (PictureRow.sha256.in_(digests) & PictureRow.deleted_at.is_(None)) | PictureRow.id.in_(digests.values()),
+        )
+    )
+    return {digest: found for found, digest in rows}
 
 
 def fresh_row(
