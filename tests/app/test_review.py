@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import threading
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -19,6 +19,7 @@ from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.pictures import taken
 from lucid_ridge.demo.valley import scene_of
+from tests.app.test_jobs import ended
 
 SLICED = apply_changes(scene_of("boathouse"), (TakeSlices(mode="gapless"), SetTo(setting="aperture", value=5.6)))
 """Four slices."""
@@ -143,12 +144,59 @@ def test_pictures_are_judged_over_the_version_that_was_seen(demo):
     assert wrong.status_code == 422
 
 
-def test_pictures_that_fit_nothing_stay_loose(demo):
+def test_pictures_that_fit_nothing_become_takes_of_their_own_and_loose_again(demo):
+    """Two sequences that nobody planned, an hour apart, by a camera whose clock is at the time of the place."""
     old = SLICED.composition.moment_utc - timedelta(days=400)
-    for _, data in taken(SLICED, old, longest_px=400):
-        brought(demo, data)
+    for began in (old, old + timedelta(hours=1)):
+        for number, data in taken(SLICED, began, longest_px=400):
+            brought(demo, data, f"{began:%H}-{number}.jpg")
     proposed = demo.get("/api/review/matches").json
-    assert proposed["matched"] == [] and proposed["left"] == 4
+    assert proposed["matched"] == [] and proposed["clock_off_s"] is None
+    one, other = proposed["groups"]
+    assert [len(group["pictures"]) for group in (one, other)] == [4, 4]
+    assert one["told"] == "4 frames, focused at 4 distances"
+    place = next(p for p in demo.get("/api/places").json["places"] if p["place"]["name"] == "Hollin Tarn")
+    body = {"place_id": place["id"], "name": "Reeds, unplanned", "clock_off_s": None, "pictures": one["pictures"]}
+    made = demo.post("/api/review/groups", json=body)
+    assert made.status_code == 200, made.json
+    assert demo.post("/api/review/groups", json=body).status_code == 422, "they belong to a take by now"
+    take = demo.get(f"/api/takes/{made.json['take_id']}").json
+    assert take["composition_id"] is None and take["composition_name"] == "Reeds, unplanned"
+    assert datetime.fromisoformat(take["started_at"]) == old.replace(microsecond=0)
+    assert [row["status"] for row in take["compared"]] == ["done"] * 4
+    assert take["plan"]["unplanned"] and take["plan"]["sequence"]["slice_count"] == 4
+    listed = demo.get("/api/takes?words=reeds").json["takes"]
+    assert [(t["frames_done"], t["frames_planned"]) for t in listed] == [(4, 4)] and "filters" not in listed[0][
+        "settings_text"
+    ]
+    looked = demo.post(f"/api/review/takes/{take['id']}/look")
+    assert ended(demo, looked.json)["text"].startswith("This take was put together of its pictures")
+    rated = {"version": take["version"], "rating": 4, "faults": [], "note": "worth planning"}
+    saved = demo.put(f"/api/takes/{take['id']}/review", json=rated)
+    assert saved.status_code == 200, saved.json
+    # Undone: they are loose again, and what was put together is no plan that they fit.
+    assert demo.post("/api/review/let-go", json={"pictures": one["pictures"]}).status_code == 204
+    assert demo.delete(f"/api/takes/{take['id']}").status_code == 204
+    again = demo.get("/api/review/matches").json
+    assert again["matched"] == [] and len(again["groups"]) == 2
+    assert demo.post("/api/review/groups", json=body).json == made.json
+    assert demo.get(f"/api/takes/{take['id']}").json["rating"] == 4
+
+
+def test_a_take_of_its_own_needs_a_place_a_name_and_pictures(demo):
+    data = next(taken(SLICED, SLICED.composition.moment_utc - timedelta(days=300), longest_px=400))[1]
+    one = brought(demo, data)["picture"]["id"]
+    place = demo.get("/api/places").json["places"][0]["id"]
+    good = {"place_id": place, "name": "Reeds", "clock_off_s": None, "pictures": [one]}
+    for wrong, status in (
+        ({"place_id": str(uuid4())}, 404),
+        ({"name": "  "}, 422),
+        ({"pictures": []}, 422),
+        ({"pictures": [str(uuid4())]}, 404),
+        ({"clock_off_s": "late"}, 422),
+    ):
+        refused = demo.post("/api/review/groups", json=good | wrong)
+        assert refused.status_code == status and refused.json["detail"], wrong
 
 
 def test_a_take_without_pictures_has_nothing_to_look_at(demo):

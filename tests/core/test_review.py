@@ -19,8 +19,10 @@ from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.rehearsal.mishaps import Mishap, MishapKind
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
 from lucid_ridge.core.review.alignment import aligned
-from lucid_ridge.core.review.brightness import brighter_stops, clipping_of
+from lucid_ridge.core.review.brightness import blocked_of, bluer_stops, brighter_stops, clipping_of
 from lucid_ridge.core.review.focusing import where_focused
+from lucid_ridge.core.review.grouping import grouped
+from lucid_ridge.core.review.level import off_level_deg
 from lucid_ridge.core.review.look import Came, Finding, FindingKind, look
 from lucid_ridge.core.review.matching import Match, Setting, match
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
@@ -104,15 +106,51 @@ def test_full_channels_are_counted_and_placed():
 
 @pytest.mark.parametrize("stops", [-1.5, -0.5, 0.4, 1.0])
 def test_brightness_is_compared_in_stops(stops):
-    """SRGB as published (IEC 61966-2-1), written out here once more."""
     rng = np.random.default_rng(2)
     light = rng.uniform(0.04, 0.4, (300, 400, 1)).repeat(3, axis=2)
-
-    def encoded(v: np.ndarray) -> np.ndarray:
-        v = np.clip(v, 0, 1)
-        return np.round(np.where(v <= 0.0031308, 12.92 * v, 1.055 * v ** (1 / 2.4) - 0.055) * 255).astype(np.uint8)
-
     assert brighter_stops(encoded(light), encoded(light * 2**stops)) == pytest.approx(stops, abs=0.03)
+
+
+def encoded(light: np.ndarray) -> np.ndarray:
+    """SRGB as published (IEC 61966-2-1)."""
+    light = np.clip(light, 0, 1)
+    return np.round(np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055) * 255).astype(
+        np.uint8
+    )
+
+
+@pytest.mark.parametrize("stops", [-0.4, -0.05, 0.2, 0.6])
+def test_blue_is_compared_with_red_whatever_the_exposure(stops):
+    rng = np.random.default_rng(4)
+    light = rng.uniform(0.04, 0.3, (300, 400, 1)) * [1.1, 1.0, 0.9]
+    other = light * [2 ** (-stops / 2), 1, 2 ** (stops / 2)] * 1.3
+    assert bluer_stops(encoded(light), encoded(other)) == pytest.approx(stops, abs=0.04)
+
+
+def test_black_is_counted_where_no_channel_holds_anything():
+    picture = np.full((200, 300, 3), 100, np.uint8)
+    picture[20:60, 30:90] = 1
+    picture[100:140, 30:90, 2] = 0
+    share, box = blocked_of(picture)
+    assert share == pytest.approx(40 * 60 / 60000) and box == pytest.approx((0.1, 0.1, 0.2, 0.2), abs=0.02)
+    assert blocked_of(np.full((20, 30, 3), 3, np.uint8)) == (0.0, None)
+
+
+@pytest.mark.parametrize("put_in", [-3.0, -0.8, 0.0, 0.5, 2.0])
+def test_a_horizon_that_is_off_level_is_measured(put_in):
+    """OpenCV turns the picture; grain lies over sea and sky, and the horizon is no sharper than a lens draws it."""
+    rng = np.random.default_rng(round(put_in * 10) + 50)
+    still = grain(rng, 800, 1200)
+    still[:330] = 190 + (still[:330] - 110) * 0.1
+    still = cv2.GaussianBlur(still, (0, 0), 1.2)
+    found = off_level_deg(grey_of(np.clip(warped(still, (0, 6), put_in, 1.0), 0, 255).astype(np.uint8)), (0.41, 0.41))
+    assert found == pytest.approx(put_in, abs=0.12)
+    # A ridge is no straight line, and grain alone none at all.
+    ridge = grain(rng, 800, 1200)
+    for column in range(1200):
+        ridge[: round(330 + 40 * math.sin(column / 90) + 25 * math.sin(column / 37)), column] = 190
+    assert off_level_deg(grey_of(ridge.astype(np.uint8)), (0.41, 0.41)) is None
+    assert off_level_deg(grey_of(grain(rng, 800, 1200).astype(np.uint8)), (0.41, 0.41)) is None
 
 
 @pytest.mark.parametrize("gone", [1, 2, 4])
@@ -338,3 +376,42 @@ def test_pictures_are_made_no_larger_than_they_are_looked_at():
     small = np.zeros((600, 900, 3), np.uint8)
     assert fitted(small) is small
     assert max(fitted(np.zeros((3000, 2000, 3), np.uint8)).shape) == 1500
+
+
+# --- pictures that nobody planned -----------------------------------------------------------------------------------
+
+
+def test_what_is_taken_together_stays_together():
+    """Of drawn days, laid well apart: each sequence is one group, in order, and tells what it is."""
+    r = random.Random(SEED)
+    for _ in range(10):
+        day, laid, at = _day(r), [], 1.7e9
+        for frames in day:
+            shift = at - frames[0].at_s
+            laid.append([replace(one, at_s=one.at_s + shift) for one in frames])
+            at = max(one.at_s for one in laid[-1]) + r.uniform(400, 4000)
+        whole = [one for frames in laid for one in frames]
+        order = list(range(len(whole)))
+        r.shuffle(order)
+        found = grouped([whole[k] for k in order])
+        assert sorted(k for group in found for k in group.pictures) == list(range(len(whole)))
+        began = [whole[order[group.pictures[0]]].at_s for group in found]
+        assert began == sorted(began)
+        for group in found:
+            members = [whole[order[k]] for k in group.pictures]
+            (frames,) = [one for one in laid if members[0] in one]
+            assert set(members) <= set(frames), "no group has pictures of two sequences"
+
+
+def test_a_bracket_a_stack_and_repeats_are_told_apart():
+    def at(k: int, shutter: float, focus: float | None) -> Setting:
+        return Setting(1.7e9 + 20 * k, shutter, 8.0, 100.0, focus)
+
+    bracket = [at(k, s, 3.0) for k, s in enumerate((1 / 60, 1 / 15, 1 / 4, 1 / 60, 1 / 15, 1 / 4))]
+    stack = [at(k, 1 / 60, f) for k, f in enumerate((0.6, 0.9, 1.4, 3.0))]
+    repeats = [at(k, 1 / 60, 3.0) for k in range(3)]
+    both = [at(k, s, f) for k, (f, s) in enumerate((f, s) for f in (0.6, 1.4) for s in (1 / 60, 1 / 4))]
+    untold = [at(k, 1 / 60, None) for k in range(3)]
+    told = [(g.slices, g.exposures) for one in (bracket, stack, repeats, both, untold) for g in grouped(one)]
+    assert told == [(1, 3), (4, 1), (1, 1), (2, 2), (1, 1)]
+    assert grouped([]) == []

@@ -1775,6 +1775,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a take of pictures that nobody planned. */
+        post: operations["review_make_take_of_group_groups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/let-go": {
         parameters: {
             query?: never;
@@ -4856,6 +4873,11 @@ export interface components {
             sequence: components["schemas"]["Sequence"];
             /** Time Zone */
             time_zone: string;
+            /**
+             * Unplanned
+             * @default false
+             */
+            unplanned?: boolean;
         };
         /**
          * FieldRow
@@ -5465,6 +5487,31 @@ export interface components {
              * Format: date-time
              */
             moment_utc: string;
+        };
+        /**
+         * GroupTakenOn
+         * @description Pictures that are a take of their own, which nobody planned: where, and what it is called.
+         *
+         *     Without ``clock_off_s`` the camera's clock is taken to have shown the time at the place.
+         */
+        GroupTakenOn: {
+            /** Clock Off S */
+            clock_off_s: number | null;
+            /** Name */
+            name: string;
+            /** Pictures */
+            pictures: string[];
+            /**
+             * Place Id
+             * Format: uuid
+             */
+            place_id: string;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units?: "metric" | "feet";
         };
         /**
          * HandRow
@@ -6546,6 +6593,20 @@ export interface components {
             state: "none" | "old" | "good";
         };
         /**
+         * LooseGroup
+         * @description Pictures that fit no sequence and were taken together. ``place_id`` is the place that they say they were taken at, or near.
+         */
+        LooseGroup: {
+            /** Pictures */
+            pictures: string[];
+            /** Place Id */
+            place_id: string | null;
+            /** Told */
+            told: string;
+            /** When Text */
+            when_text: string;
+        };
+        /**
          * Mark
          * @description Something on a day's line with its words.
          */
@@ -6578,14 +6639,16 @@ export interface components {
         /**
          * MatchOut
          * @description What the loose pictures are of, as far as it can be told. ``clock_off_s`` is by how much the camera's clock is ahead of UTC.
+         *
+         *     It is None where nothing fits: nobody knows then. ``groups`` are the others, as they were taken together.
          */
         MatchOut: {
             /** Clock Off S */
-            clock_off_s: number;
+            clock_off_s: number | null;
             /** Clock Text */
             clock_text: string;
-            /** Left */
-            left: number;
+            /** Groups */
+            groups: components["schemas"]["LooseGroup"][];
             /** Matched */
             matched: components["schemas"]["MatchedOut"][];
         };
@@ -9909,11 +9972,8 @@ export interface components {
          * @description A sequence as saved.
          */
         SequenceOut: {
-            /**
-             * Composition Id
-             * Format: uuid
-             */
-            composition_id: string;
+            /** Composition Id */
+            composition_id: string | null;
             /**
              * Created At
              * Format: date-time
@@ -10320,7 +10380,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "frame_missing" | "movement_unknown" | "focus_unknown";
+            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "white_changed" | "blocked" | "tilted" | "frame_missing" | "movement_unknown" | "focus_unknown";
             /** Next Time */
             next_time: components["schemas"]["NextTime"][];
             /** Sure */
@@ -11135,11 +11195,8 @@ export interface components {
          * @description A take in the list.
          */
         TakeBrief: {
-            /**
-             * Composition Id
-             * Format: uuid
-             */
-            composition_id: string;
+            /** Composition Id */
+            composition_id: string | null;
             /** Composition Name */
             composition_name: string;
             /** Faults */
@@ -11251,11 +11308,8 @@ export interface components {
             actual_total_text: string;
             /** Compared */
             compared: components["schemas"]["PlanAgainstActual"][];
-            /**
-             * Composition Id
-             * Format: uuid
-             */
-            composition_id: string;
+            /** Composition Id */
+            composition_id: string | null;
             /** Composition Name */
             composition_name: string;
             /**
@@ -20047,6 +20101,75 @@ export interface operations {
             };
             /** @description It cannot be done just now; try again in a moment */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_make_take_of_group_groups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupTakenOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOn"];
+                };
+            };
+            /** @description Not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such record */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some fields need another value */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

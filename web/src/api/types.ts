@@ -85,6 +85,7 @@ export type PlannedFrame = Complete<Schemas["PlannedFrame"]>;
 export type SequenceOut = Complete<Schemas["SequenceOut"]>;
 export type Picture = Complete<Schemas["BroughtPicture"]>;
 export type ShownFinding = Complete<Schemas["Shown"]>;
+export type LooseGroup = Complete<Schemas["LooseGroup"]>;
 export type Matched = Complete<Schemas["MatchedOut"]>;
 export type TakeOut = Complete<Schemas["TakeOut"]>;
 export type TakeBrief = Complete<Schemas["TakeBrief"]>;

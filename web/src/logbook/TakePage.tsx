@@ -85,9 +85,13 @@ function Take({ take }: { take: TakeOut }) {
       intro={
         <>
           {take.place_name}, {take.started_text} ·{" "}
-          <Link to={`/compositions/${take.composition_id}`} style={{ textDecoration: "underline" }}>
-            open the composition
-          </Link>
+          {take.composition_id ? (
+            <Link to={`/compositions/${take.composition_id}`} style={{ textDecoration: "underline" }}>
+              open the composition
+            </Link>
+          ) : (
+            "put together of its pictures"
+          )}
         </>
       }
       actions={<Button onClick={() => void remove()}>Delete</Button>}
@@ -104,16 +108,20 @@ function Take({ take }: { take: TakeOut }) {
             took
           </Box>
           <Box fontFamily="mono">{take.actual_total_text}</Box>
-          <Box fontSize="12px" color="muted">
-            planned {take.planned_total_text}
-          </Box>
+          {plan.unplanned ? null : (
+            <Box fontSize="12px" color="muted">
+              planned {take.planned_total_text}
+            </Box>
+          )}
         </Box>
-        <Box>
-          <Box fontSize="12px" color="muted">
-            light, as planned
+        {plan.unplanned ? null : (
+          <Box>
+            <Box fontSize="12px" color="muted">
+              light, as planned
+            </Box>
+            {plan.light_text}
           </Box>
-          {plan.light_text}
-        </Box>
+        )}
         <Box flex="1" minW="16rem">
           <TextField long label="note" value={take.note} onCommit={(note) => review.mutate({ note })} />
         </Box>
@@ -148,7 +156,7 @@ function Take({ take }: { take: TakeOut }) {
           </Flex>
         ) : null}
       </Flex>
-      <SequenceStrip frames={plan.sequence.frames} done={done} />
+      {plan.unplanned ? null : <SequenceStrip frames={plan.sequence.frames} done={done} />}
       {pictures.data && pictures.data.length > 0 ? (
         <Box mt="4">
           <ContactSheet pictures={pictures.data} list={takePicturesQuery(take.id).queryKey} shown={looked.data?.shown ?? []} />
@@ -161,58 +169,61 @@ function Take({ take }: { take: TakeOut }) {
           </Box>
         </Box>
       ) : null}
-      <WhatShows
-        take={take.id}
-        composition={take.composition_id}
-        faults={take.faults}
-        onFault={(fault) => review.mutate({ faults: [...take.faults, fault] })}
-      />
-      <Box overflowX="auto" mt="4" tabIndex={0}>
-        <chakra.table
-          w="100%"
-          bg="panel"
-          borderWidth="1px"
-          borderColor="line"
-          css={{ borderCollapse: "collapse" }}
-          data-testid="plan-beside-actual"
-        >
-          <thead>
-            <chakra.tr color="muted" fontSize="12px">
-              <chakra.th {...cell}>frame</chakra.th>
-              <chakra.th {...cell}>planned</chakra.th>
-              <chakra.th {...cell}>actual</chakra.th>
-              <chakra.th {...cell}>noted</chakra.th>
-            </chakra.tr>
-          </thead>
-          <tbody>
-            {take.compared.map((row) => (
-              <chakra.tr key={row.number} borderTopWidth="1px" borderColor="line">
-                <chakra.td {...cell}>
-                  {row.number}
-                  <Box as="span" color="muted">
-                    {" "}
-                    {row.caption}
-                  </Box>
-                </chakra.td>
-                <chakra.td {...cell} fontFamily="mono">
-                  {row.planned_text}
-                </chakra.td>
-                <chakra.td
-                  {...cell}
-                  fontFamily="mono"
-                  color={row.differs ? "rust" : "ink"}
-                  fontWeight={row.differs ? "700" : "400"}
-                >
-                  {row.actual_text}
-                  {row.differs && row.status === "done" ? ", not as planned" : ""}
-                  {row.repeats > 0 ? `, repeated ${row.repeats} ×` : ""}
-                </chakra.td>
-                <chakra.td {...cell}>{[row.fault, row.note].filter(Boolean).join("; ")}</chakra.td>
-              </chakra.tr>
-            ))}
-          </tbody>
-        </chakra.table>
-      </Box>
+      {take.composition_id ? (
+        <WhatShows
+          take={take.id}
+          composition={take.composition_id}
+          faults={take.faults}
+          onFault={(fault) => review.mutate({ faults: [...take.faults, fault] })}
+        />
+      ) : null}
+      {plan.unplanned ? null : <PlanBesideActual take={take} />}
     </Page>
+  );
+}
+
+function PlanBesideActual({ take }: { take: TakeOut }) {
+  return (
+    <Box overflowX="auto" mt="4" tabIndex={0}>
+      <chakra.table
+        w="100%"
+        bg="panel"
+        borderWidth="1px"
+        borderColor="line"
+        css={{ borderCollapse: "collapse" }}
+        data-testid="plan-beside-actual"
+      >
+        <thead>
+          <chakra.tr color="muted" fontSize="12px">
+            <chakra.th {...cell}>frame</chakra.th>
+            <chakra.th {...cell}>planned</chakra.th>
+            <chakra.th {...cell}>actual</chakra.th>
+            <chakra.th {...cell}>noted</chakra.th>
+          </chakra.tr>
+        </thead>
+        <tbody>
+          {take.compared.map((row) => (
+            <chakra.tr key={row.number} borderTopWidth="1px" borderColor="line">
+              <chakra.td {...cell}>
+                {row.number}
+                <Box as="span" color="muted">
+                  {" "}
+                  {row.caption}
+                </Box>
+              </chakra.td>
+              <chakra.td {...cell} fontFamily="mono">
+                {row.planned_text}
+              </chakra.td>
+              <chakra.td {...cell} fontFamily="mono" color={row.differs ? "rust" : "ink"} fontWeight={row.differs ? "700" : "400"}>
+                {row.actual_text}
+                {row.differs && row.status === "done" ? ", not as planned" : ""}
+                {row.repeats > 0 ? `, repeated ${row.repeats} ×` : ""}
+              </chakra.td>
+              <chakra.td {...cell}>{[row.fault, row.note].filter(Boolean).join("; ")}</chakra.td>
+            </chakra.tr>
+          ))}
+        </tbody>
+      </chakra.table>
+    </Box>
   );
 }

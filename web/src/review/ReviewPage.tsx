@@ -5,7 +5,7 @@ import { Link, useNavigate } from "react-router";
 
 import { api, ask } from "../api/client";
 import { loosePicturesQuery, matchesQuery, renew } from "../api/queries";
-import type { Matched } from "../api/types";
+import type { Matched, Picture } from "../api/types";
 import { PHOTOGRAPHS } from "../shell/FileButton";
 import { notify, notifyTrouble } from "../shell/notices";
 import { Progress } from "../shell/Progress";
@@ -13,7 +13,9 @@ import { Loading, Trouble } from "../shell/states";
 import { Page } from "../shell/TopBar";
 import { Word } from "../words/Word";
 import { useBringing } from "./bringing";
-import { ContactSheet } from "./ContactSheet";
+import { Bundle } from "./Bundle";
+import { letGo } from "./letGo";
+import { OwnTake } from "./OwnTake";
 import { ServerFolder } from "./ServerFolder";
 
 /** What came back from the camera: brought in here, and told which frames of which sequences it is. */
@@ -98,14 +100,8 @@ export default function ReviewPage() {
           ))}
         </Box>
       ) : null}
-      {loose.data.length > 0 && !bringing.going ? <Matches /> : null}
       {loose.data.length > 0 ? (
-        <Box mt="6">
-          <chakra.h2 fontSize="18px" fontWeight="700" mb="2">
-            <Word of="picture">Pictures</Word> of no take yet ({loose.data.length})
-          </chakra.h2>
-          <ContactSheet pictures={loose.data} list={loosePicturesQuery.queryKey} />
-        </Box>
+        <Loose pictures={loose.data} going={bringing.going} />
       ) : (
         <Box mt="6" color="muted">
           Every <Word of="picture">picture</Word> that came back belongs to a take. They stand in the{" "}
@@ -119,14 +115,11 @@ export default function ReviewPage() {
   );
 }
 
-/** Have pictures be loose again; a take that was made of them goes with that. */
-async function letGo(one: Matched, take: string) {
-  await ask(api.POST("/api/review/let-go", { body: { pictures: one.pictures.map((p) => p.picture_id) } }));
-  if (!one.take_id) await ask(api.DELETE("/api/takes/{id}", { params: { path: { id: take } } }));
-}
-
-function Matches() {
-  const matches = useQuery(matchesQuery);
+/** Pictures of no take yet: those that fit a sequence, then the others as they were taken together. */
+function Loose({ pictures, going }: { pictures: readonly Picture[]; going: boolean }) {
+  const matches = useQuery({ ...matchesQuery, enabled: !going });
+  const byId = new Map(pictures.map((one) => [one.id, one]));
+  const of = (ids: readonly string[]) => ids.map((id) => byId.get(id)).filter((one) => one !== undefined);
   const go = useNavigate();
   const take = useMutation({
     mutationFn: async (one: Matched) => {
@@ -142,7 +135,11 @@ function Matches() {
       void renew("pictures", "matches", "takes");
       notify({
         title: `${one.pictures.length} pictures are in ${one.composition_name}`,
-        undo: () => void letGo(one, made.take_id).then(() => renew("pictures", "matches", "takes"), notifyTrouble),
+        undo: () =>
+          letGo(
+            one.pictures.map((p) => p.picture_id),
+            one.take_id ? null : made.take_id,
+          ),
       });
       void go(`/logbook/${made.take_id}`);
     },
@@ -150,30 +147,45 @@ function Matches() {
   });
   if (matches.isError) return <Trouble error={matches.error} again={() => void matches.refetch()} />;
   if (!matches.data) return <Loading what="what they are of" />;
+  const { matched, groups, clock_text, clock_off_s } = matches.data;
+  const left = groups.reduce((sum, one) => sum + one.pictures.length, 0);
   return (
     <Box mt="5" data-testid="matches">
       <chakra.h2 fontSize="18px" fontWeight="700" mb="1">
         What they are of
       </chakra.h2>
-      {matches.data.matched.length === 0 ? (
+      {matched.length === 0 ? (
         <Box color="muted">They fit no sequence that was planned or carried out about that time.</Box>
       ) : (
-        <Box mb="2">{matches.data.clock_text}</Box>
+        <Box mb="2">{clock_text}</Box>
       )}
-      {matches.data.matched.map((one) => (
-        <Flex key={one.sequence_id} borderTopWidth="1px" borderColor="line" py="2" gap="4" align="center" wrap="wrap">
-          <Box flex="1" minW="16rem">
-            <Box fontWeight="600">{one.composition_name}</Box>
-            <Box fontSize="13px" color="muted">
-              {one.place_name}, {one.when_text} · {one.told}
-              {one.sure ? "" : " · not certain: look before you take it on"}
-            </Box>
-          </Box>
+      {matched.map((one) => (
+        <Bundle
+          key={one.sequence_id}
+          pictures={of(one.pictures.map((p) => p.picture_id))}
+          title={one.composition_name}
+          told={`${one.place_name}, ${one.when_text} · ${one.told}${one.sure ? "" : " · not certain: look before you take it on"}`}
+        >
           <Button variant="outline" loading={take.isPending} onClick={() => take.mutate(one)}>
             {one.take_id ? "Put them in this take" : "Make a take of them"}
           </Button>
-        </Flex>
+        </Bundle>
       ))}
+      {groups.length > 0 ? (
+        <>
+          <chakra.h2 fontSize="18px" fontWeight="700" mt="6" mb="1">
+            <Word of="picture">Pictures</Word> of no take yet ({left})
+          </chakra.h2>
+          <Box color="muted" mb="2">
+            Put together as they were taken, by the camera&rsquo;s clock.
+          </Box>
+          {groups.map((one) => (
+            <Bundle key={one.pictures[0]} pictures={of(one.pictures)} title={one.when_text} told={one.told}>
+              <OwnTake group={one} clockOff={clock_off_s} />
+            </Bundle>
+          ))}
+        </>
+      ) : null}
     </Box>
   );
 }

@@ -1,5 +1,6 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 
 import { api, ask } from "../api/client";
 import { inboxQuery, renew } from "../api/queries";
@@ -15,9 +16,14 @@ export function ServerFolder() {
     onSettled: () => renew("jobs"),
     onError: notifyTrouble,
   });
+  const job = jobs.data?.find((one) => one.kind === "bring");
+  const doing = job?.doing;
+  useEffect(() => {
+    // The list is whole before the copies are made.
+    if (doing) void renew("pictures", "matches");
+  }, [doing]);
   if (!inbox.data?.offered) return null;
   const { folder, files } = inbox.data;
-  const job = jobs.data?.find((one) => one.kind === "bring");
   const going = job !== undefined && ["waiting", "running"].includes(job.state);
   return (
     <Box mt="3" data-testid="server-folder">

@@ -36,7 +36,9 @@ class FieldPlan(BaseModel):
     next_event_utc: datetime | None
     cautions: list[str]
     scene: Scene | None = None
-    """What it was computed from; None in sequences of earlier versions."""
+    """What it was computed from; None in sequences of earlier versions, and where nobody planned it."""
+    unplanned: bool = False
+    """Whether it was put together afterwards, of the pictures that came back."""
 
 
 class SpotQuery(BaseModel):
@@ -53,6 +55,6 @@ class SequenceOut(BaseModel):
     """A sequence as saved."""
 
     id: UUID
-    composition_id: UUID
+    composition_id: UUID | None
     created_at: datetime
     plan: FieldPlan

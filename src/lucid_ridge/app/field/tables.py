@@ -12,11 +12,11 @@ from lucid_ridge.app.database import Base, Owned
 
 
 class SequenceRow(Owned, Base):
-    """A computed sequence. It does not change when its composition does. Settings and filters are the first frame's."""
+    """A computed sequence. It does not change when its composition does; it has none where nobody planned it. Settings and filters are the first frame's."""
 
     __tablename__ = "sequences"
 
-    composition_id: Mapped[UUID] = mapped_column(ForeignKey("compositions.id"), index=True)
+    composition_id: Mapped[UUID | None] = mapped_column(ForeignKey("compositions.id"), index=True)
     composition_name: Mapped[str] = mapped_column(String(80))
     place_id: Mapped[UUID] = mapped_column(ForeignKey("places.id"))
     place_name: Mapped[str] = mapped_column(String(80))

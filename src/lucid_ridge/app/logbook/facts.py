@@ -83,7 +83,7 @@ def words_of(take: Take, place_name: str) -> ColumnElement[Any]:
 def facts_of(take: Take, sequence: SequenceRow, plan: FieldPlan | None, place: PlaceRow) -> dict[str, Any]:
     """All that is worked out of a take, by column."""
     found = worked_out(take.started_at, sequence.time_zone, plan, place.latitude_deg, place.longitude_deg)
-    return found | {"words": words_of(take, sequence.place_name), "shutter_s": sequence.shutter_s}
+    return found | {"words": words_of(take, sequence.place_name), "shutter_s": sequence.shutter_s or None}
 
 
 def _plan(sequence: SequenceRow) -> FieldPlan | None:

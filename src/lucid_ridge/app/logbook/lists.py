@@ -33,12 +33,11 @@ def local_text(instant: datetime, zone: str) -> str:
 
 
 def _settings_text(sequence: SequenceRow) -> str:
-    aperture, shutter, iso = (
-        aperture_text(sequence.aperture_n),
-        shutter_text(sequence.shutter_s),
-        iso_text(sequence.iso),
-    )
-    return f"{aperture}, {shutter}, ISO {iso}, filters: {sequence.filters}"
+    told = [aperture_text(sequence.aperture_n)] * (sequence.aperture_n > 0)
+    told += [shutter_text(sequence.shutter_s)] * (sequence.shutter_s > 0)
+    told += [f"ISO {iso_text(sequence.iso)}"] * (sequence.iso > 0)
+    told += [f"filters: {sequence.filters}"] * (sequence.composition_id is not None)
+    return ", ".join(told)
 
 
 def _brief(take: Take, sequence: SequenceRow, picture_id: UUID | None) -> TakeBrief:

@@ -82,7 +82,7 @@ class TakeOut(BaseModel):
     id: UUID
     version: int
     sequence_id: UUID
-    composition_id: UUID
+    composition_id: UUID | None
     composition_name: str
     place_id: UUID
     place_name: str
@@ -102,7 +102,7 @@ class TakeBrief(BaseModel):
     """A take in the list."""
 
     id: UUID
-    composition_id: UUID
+    composition_id: UUID | None
     composition_name: str
     place_id: UUID
     place_name: str

@@ -62,7 +62,7 @@ class Take(Editable, Base):
     )
 
     sequence_id: Mapped[UUID] = mapped_column(ForeignKey("sequences.id"), index=True)
-    composition_id: Mapped[UUID] = mapped_column(ForeignKey("compositions.id"), index=True)
+    composition_id: Mapped[UUID | None] = mapped_column(ForeignKey("compositions.id"), index=True)
     place_id: Mapped[UUID] = mapped_column(ForeignKey("places.id"), index=True)
     started_at: Mapped[datetime]
     ended_at: Mapped[datetime]

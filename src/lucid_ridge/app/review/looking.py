@@ -40,7 +40,7 @@ from lucid_ridge.formats.photographs import Facts
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.review.report import shown_of
 
-CHECKS = 1
+CHECKS = 2
 """Counts up when the checks find other things in the same pictures."""
 _FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
 
@@ -67,11 +67,11 @@ def _key(rows: list[PictureRow]) -> str:
 
 def _state(session: Session, take: Take) -> State:
     """What the take's sequence was computed from."""
-    scene = PLAN.read(session.get_one(SequenceRow, take.sequence_id).document).scene
+    plan = PLAN.read(session.get_one(SequenceRow, take.sequence_id).document)
+    scene = plan.scene
     if scene is None:
-        raise Refused(
-            "/id", "This take was planned by an earlier version; its pictures cannot be compared with a plan."
-        )
+        why = "was put together of its pictures" if plan.unplanned else "was planned by an earlier version"
+        raise Refused("/id", f"This take {why}: there is no plan to compare them with.")
     return changed_state(scene, terrain=terrain_of(scene.place))
 
 
@@ -167,6 +167,8 @@ def take_on(take_id: UUID, body: NextTimeBody) -> NextTimeOut:
     with database().transaction() as session:
         take = find(session, Take, take_id, "take")
         composition_id, state = take.composition_id, _state(session, take)
+    if composition_id is None:
+        raise Refused("/id", "This take is of no composition that could be changed.")
 
     def with_changes(composition: Composition) -> Composition:
         # The kit is the one that it was taken with: nothing here depends on another.

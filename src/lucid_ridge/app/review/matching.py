@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.editing import database, find, owner
+from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
@@ -22,7 +22,9 @@ from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import Refused
-from lucid_ridge.app.review.schemas import FramePicture, LetGo, MatchedOut, MatchOut, MatchTakenOn, TakenOn
+from lucid_ridge.app.review.belonging import give, loose, setting_of
+from lucid_ridge.app.review.grouping import groups_of
+from lucid_ridge.app.review.schemas import FramePicture, MatchedOut, MatchOut, MatchTakenOn, TakenOn
 from lucid_ridge.core.review.matching import Match, Setting, match
 from lucid_ridge.reports.figures import stops_text
 
@@ -37,11 +39,6 @@ class _Candidate:
     plan: FieldPlan
     take: Take | None
     frames: tuple[Setting, ...]
-
-
-def _setting(row: PictureRow) -> Setting:
-    facts = FACTS.read(row.document)
-    return Setting(row.taken_at.timestamp(), facts.exposure_s, facts.f_number, facts.iso, facts.focus_m)
 
 
 def _candidate(row: SequenceRow, take: Take | None) -> _Candidate:
@@ -70,7 +67,12 @@ def _candidates(session: Session, first: datetime, last: datetime) -> list[_Cand
     mine = (
         select(SequenceRow, Take)
         .outerjoin(Take, (Take.sequence_id == SequenceRow.id) & Take.deleted_at.is_(None))
-        .where(SequenceRow.owner_id == owner(), SequenceRow.id.not_in(with_pictures.scalar_subquery()))
+        .where(
+            SequenceRow.owner_id == owner(),
+            # What was put together afterwards is no plan.
+            SequenceRow.composition_id.is_not(None),
+            SequenceRow.id.not_in(with_pictures.scalar_subquery()),
+        )
         .order_by(SequenceRow.created_at.desc(), SequenceRow.id)
     )
     near = mine.where(Take.started_at.between(first - _AROUND, last + _AROUND))
@@ -101,12 +103,14 @@ def proposed() -> MatchOut:
             .limit(_MOST_PICTURES)
         ).all()
         if not rows:
-            return MatchOut(clock_text="", clock_off_s=0.0, matched=[], left=0)
+            return MatchOut(clock_text="", clock_off_s=None, matched=[], groups=[])
         candidates = _candidates(session, rows[0].taken_at, rows[-1].taken_at)
-        found = match([_setting(row) for row in rows], [one.frames for one in candidates])
+        found = match([setting_of(row) for row in rows], [one.frames for one in candidates])
         matched = [_told(one, candidates[one.sequence], rows) for one in found]
+        taken = {i for one in found for i, _ in one.frames}
+        groups = groups_of(session, [row for i, row in enumerate(rows) if i not in taken])
     if not found:
-        return MatchOut(clock_text="", clock_off_s=0.0, matched=[], left=len(rows))
+        return MatchOut(clock_text="", clock_off_s=None, matched=[], groups=groups)
     best = max(found, key=lambda one: (one.sure, one.score))
     zone = ZoneInfo(candidates[best.sequence].plan.time_zone)
     offset = rows[0].taken_at.astimezone(zone).utcoffset() or timedelta(0)
@@ -116,7 +120,7 @@ def proposed() -> MatchOut:
         clock_text=clock_text(best.clock_off_s - local.total_seconds()),
         clock_off_s=best.clock_off_s,
         matched=matched,
-        left=len(rows) - sum(len(one.frames) for one in found),
+        groups=groups,
     )
 
 
@@ -155,25 +159,14 @@ def taken_on(body: MatchTakenOn) -> TakenOn:
     if len(set(ids)) < len(ids):
         raise Refused("/pictures", "A picture is in it twice.")
     with database().transaction() as session:
-        rows = {i: find(session, PictureRow, i, "picture") for i in sorted(ids)}
-        if any(row.take_id is not None for row in rows.values()):
-            raise Refused("/pictures", "Some of these belong to a take already. Look at what is loose again.")
+        rows = {row.id: row for row in loose(session, ids)}
         frames = [_frame(rows[one.picture_id], one.number, body.clock_off_s) for one in body.pictures]
     if body.take_id is None:
         take_id = uuid5(body.sequence_id, str(sorted(ids)[0]))
         logbook.record(take_id, _new_take(body.sequence_id, frames))
     else:
         take_id = body.take_id
-    with database().transaction() as session:
-        # One that was made of these pictures before and taken away comes back.
-        take = find(session, Take, take_id, "take", deleted=body.take_id is None)
-        take.deleted_at = None
-        if take.sequence_id != body.sequence_id:
-            raise Refused("/take_id", "This take is of another sequence.")
-        for one in body.pictures:
-            row = find(session, PictureRow, one.picture_id, "picture")
-            row.take_id, row.sequence_id, row.number = take_id, body.sequence_id, one.number
-            row.version += 1
+    give(take_id, body.sequence_id, {one.picture_id: one.number for one in body.pictures}, body.take_id is None)
     return TakenOn(take_id=take_id)
 
 
@@ -191,12 +184,3 @@ def _new_take(sequence_id: UUID, frames: list[FrameTaken]) -> TakeNew:
         ended_at=last.started_at + timedelta(seconds=last.exposed_s),
         frames=sorted(frames, key=lambda one: one.started_at),
     )
-
-
-def let_go(body: LetGo) -> None:
-    """Take pictures out of their takes: they are loose again."""
-    with database().transaction() as session:
-        for picture_id in sorted(set(body.pictures)):
-            row = find(session, PictureRow, picture_id, "picture")
-            row.take_id = row.sequence_id = row.number = None
-            row.version += 1

@@ -9,8 +9,9 @@ from lucid_ridge.app.describing import Feature
 from lucid_ridge.app.jobs.schemas import JobOut
 from lucid_ridge.app.pictures import sidecars
 from lucid_ridge.app.responses import EMPTY, INVALID, MISSING, download, file_answer, json_response, no_content
-from lucid_ridge.app.review import looking, matching
+from lucid_ridge.app.review import belonging, grouping, looking, matching
 from lucid_ridge.app.review.schemas import (
+    GroupTakenOn,
     LetGo,
     LookedOut,
     MatchOut,
@@ -53,6 +54,12 @@ def take_match_on(body: MatchTakenOn) -> Response:
     return json_response(matching.taken_on(body))
 
 
+@feature.post("/groups", responses={200: TakenOn, **INVALID, **MISSING})
+def make_take_of_group(body: GroupTakenOn) -> Response:
+    """Make a take of pictures that nobody planned."""
+    return json_response(grouping.taken_on(body))
+
+
 @feature.get("/takes/<uuid:id>/sidecars", responses={**file_answer(("application/zip",), "The sidecars"), **MISSING})
 def read_sidecars(path: IdPath) -> Response:
     """The XMP sidecars of all pictures of a take in one archive."""
@@ -62,5 +69,5 @@ def read_sidecars(path: IdPath) -> Response:
 @feature.post("/let-go", responses={**EMPTY, **INVALID, **MISSING})
 def let_pictures_go(body: LetGo) -> Response:
     """Take pictures out of their takes: they are loose again."""
-    matching.let_go(body)
+    belonging.let_go(body)
     return no_content()

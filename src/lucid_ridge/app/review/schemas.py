@@ -8,6 +8,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from lucid_ridge.app.bodies import JsonBody
+from lucid_ridge.core.model.scene import Units
 from lucid_ridge.reports.review.report import Shown
 
 
@@ -42,13 +43,38 @@ class MatchedOut(BaseModel):
     pictures: list[FramePicture]
 
 
+class LooseGroup(BaseModel):
+    """Pictures that fit no sequence and were taken together. ``place_id`` is the place that they say they were taken at, or near."""
+
+    when_text: str
+    told: str
+    pictures: list[UUID]
+    place_id: UUID | None
+
+
 class MatchOut(BaseModel):
-    """What the loose pictures are of, as far as it can be told. ``clock_off_s`` is by how much the camera's clock is ahead of UTC."""
+    """What the loose pictures are of, as far as it can be told. ``clock_off_s`` is by how much the camera's clock is ahead of UTC.
+
+    It is None where nothing fits: nobody knows then. ``groups`` are the others, as they were taken together.
+    """
 
     clock_text: str
-    clock_off_s: float
+    clock_off_s: float | None
     matched: list[MatchedOut]
-    left: int
+    groups: list[LooseGroup]
+
+
+class GroupTakenOn(JsonBody):
+    """Pictures that are a take of their own, which nobody planned: where, and what it is called.
+
+    Without ``clock_off_s`` the camera's clock is taken to have shown the time at the place.
+    """
+
+    place_id: UUID
+    name: Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
+    clock_off_s: Annotated[float, Field(ge=-1e9, le=1e9)] | None
+    units: Units = "metric"
+    pictures: Annotated[list[UUID], Field(min_length=1, max_length=2000)]
 
 
 class MatchTakenOn(JsonBody):

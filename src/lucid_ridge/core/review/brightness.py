@@ -5,13 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lucid_ridge.core.review.tiles import Picture
 
 FULL = 254
+_BLACK = 2
+BLOCKED_SHARE = 0.01
 CLIPPED_SHARE = 0.001
 _LEAST_LINEAR, _MOST_LINEAR = 0.02, 0.7
 _LEAST_PIXELS = 2000
+
+
+Box = tuple[float, float, float, float]
+"""Left, top, wide, high; 0 to 1."""
 
 
 @dataclass(frozen=True)
@@ -19,7 +26,7 @@ class Clipping:
     """What is full in a picture: the share of each channel, and the box that holds most of it (left, top, wide, high; 0 to 1)."""
 
     shares: tuple[float, float, float]
-    box: tuple[float, float, float, float] | None
+    box: Box | None
 
     @property
     def clipped(self) -> bool:
@@ -32,15 +39,24 @@ def clipping_of(picture: Picture) -> Clipping:
     full = picture >= FULL
     shares = full.mean(axis=(0, 1))
     red, green, blue = (float(one) for one in shares)
-    anywhere = full.any(axis=2)
-    if not anywhere.any():
-        return Clipping((red, green, blue), None)
-    rows, columns = np.nonzero(anywhere)
-    left, right = np.quantile(columns, (0.02, 0.98))
-    top, bottom = np.quantile(rows, (0.02, 0.98))
-    wide, high = picture.shape[1], picture.shape[0]
-    box = (left / wide, top / high, (right - left + 1) / wide, (bottom - top + 1) / high)
-    return Clipping((red, green, blue), (float(box[0]), float(box[1]), float(box[2]), float(box[3])))
+    return Clipping((red, green, blue), _box_of(np.asarray(full.any(axis=2))))
+
+
+def blocked_of(picture: Picture) -> tuple[float, Box | None]:
+    """The share of a picture (rows, columns, 3) that is black in all channels, and the box that holds most of it."""
+    black = (picture <= _BLACK).all(axis=2)
+    return float(black.mean()), _box_of(np.asarray(black))
+
+
+def _box_of(these: NDArray[np.bool_]) -> Box | None:
+    """The box that holds most of some pixels (rows, columns)."""
+    if not these.any():
+        return None
+    rows, columns = np.nonzero(these)
+    left, right = (float(one) for one in np.quantile(columns, (0.02, 0.98)))
+    top, bottom = (float(one) for one in np.quantile(rows, (0.02, 0.98)))
+    high, wide = these.shape
+    return left / wide, top / high, (right - left + 1) / wide, (bottom - top + 1) / high
 
 
 def _linear(channel: Picture) -> np.ndarray:
@@ -51,8 +67,20 @@ def _linear(channel: Picture) -> np.ndarray:
 
 def brighter_stops(one: Picture, other: Picture) -> float | None:
     """By how many stops the other picture of the same thing is brighter, in the middle; None where too little compares."""
-    a, b = _linear(one[::4, ::4, 1]), _linear(other[::4, ::4, 1])
-    both = (a > _LEAST_LINEAR) & (a < _MOST_LINEAR) & (b > _LEAST_LINEAR) & (b < _MOST_LINEAR)
+    found = _brighter(one, other, (1,))
+    return None if found is None else found[0]
+
+
+def bluer_stops(one: Picture, other: Picture) -> float | None:
+    """By how many stops the other picture of the same thing has more blue against red; None where too little compares."""
+    found = _brighter(one, other, (0, 2))
+    return None if found is None else found[1] - found[0]
+
+
+def _brighter(one: Picture, other: Picture, channels: tuple[int, ...]) -> tuple[float, ...] | None:
+    """By how many stops each of some channels is brighter in the middle, where all of them can be compared."""
+    pairs = [(_linear(one[::4, ::4, k]), _linear(other[::4, ::4, k])) for k in channels]
+    both = np.logical_and.reduce([(v > _LEAST_LINEAR) & (v < _MOST_LINEAR) for pair in pairs for v in pair])
     if both.sum() < _LEAST_PIXELS:
         return None
-    return float(np.median(np.log2(b[both] / a[both])))
+    return tuple(float(np.median(np.log2(b[both] / a[both]))) for a, b in pairs)

@@ -13,20 +13,31 @@ import numpy as np
 
 from lucid_ridge.core.records import record
 from lucid_ridge.core.review.alignment import LEAST_SHARE, Alignment, agreeing, fit
-from lucid_ridge.core.review.brightness import Clipping, brighter_stops, clipping_of
+from lucid_ridge.core.review.brightness import (
+    BLOCKED_SHARE,
+    Clipping,
+    blocked_of,
+    bluer_stops,
+    brighter_stops,
+    clipping_of,
+)
 from lucid_ridge.core.review.focusing import LEAST_FRAMES, Focused, where_focused
+from lucid_ridge.core.review.level import off_level_deg
 from lucid_ridge.core.review.plan import Plan, PlannedPicture
 from lucid_ridge.core.review.shaking import LEAST_TILES, MOST_MOVING, Shake, shake_of
 from lucid_ridge.core.review.tiles import TILE_PX, Grey, Picture, fitted, grey_of, offsets_between
 
 FindingKind = Literal[
     "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
-    "frame_missing", "movement_unknown", "focus_unknown",
+    "white_changed", "blocked", "tilted", "frame_missing", "movement_unknown", "focus_unknown",
 ]  # fmt: skip
 Channel = Literal["red", "green", "blue"]
 CHANNELS: tuple[Channel, ...] = ("red", "green", "blue")
 Sureness = Literal["sure", "likely", "perhaps"]
 _LIGHT_STOPS = 0.3
+_WHITE_STOPS = 0.15
+_TILTED_DEG = 0.4
+"""People see a horizon that is off by about half a degree (common practice)."""
 _FEW = 6
 _SUBJECT_PX = 4.0
 _BESIDE_PX = 150.0
@@ -39,8 +50,8 @@ class Finding:
 
     ``frames`` are the numbers of the frames that it is seen in or between; ``box`` where in the picture (left, top, wide, high, 0
     to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
-    allowances for a focus that is off, stops for light, the slice counted from 1 for one that is missing; ``direction_deg`` from
-    the frame's width, downwards. ``channel`` is the one that is full, where it is one alone.
+    allowances for a focus that is off, stops for light and for blue against red, degrees for a horizon (clockwise), the slice
+    counted from 1 for one that is missing; ``direction_deg`` from the frame's width, downwards. ``channel`` is the one that is full, where it is one alone.
     """
 
     kind: FindingKind
@@ -84,12 +95,15 @@ def look(
             looked.append(_Looked(planned, one, small, shake_of(grey_of(small), moving)))
     found: list[Finding] = list(_missing(plan, looked))
     found += _clipped(looked)
+    found += _blocked(looked)
+    found += _tilted(plan, looked)
     for _, same in groupby((one for one in looked if not one.planned.blended), key=lambda one: one.planned.panel):
         group = [one for one in same if one.small.shape == looked[0].small.shape]
         lies = {(a.came.number, b.came.number): _lies(plan, a, b) for a, b in pairwise(group)}
         found += _moved(plan, group, lies)
         found += _focused(plan, group, lies)
         found += _light(group)
+        found += _white(group)
         found += _shaken(group)
     return tuple(found)
 
@@ -117,15 +131,53 @@ def _slice_missing(plan: Plan, at: int, beside: Iterable[int], sure: Sureness) -
     )
 
 
+def _by_exposure(looked: list[_Looked]) -> list[list[_Looked]]:
+    """The exposures of each slice, the darkest first."""
+    slices: dict[tuple[int, int, bool], list[_Looked]] = {}
+    for one in looked:
+        slices.setdefault((one.planned.panel, one.planned.slice_at, one.planned.blended), []).append(one)
+    return [sorted(same, key=lambda one: one.planned.offset_stops) for same in slices.values()]
+
+
+def _blocked(looked: list[_Looked]) -> Iterator[Finding]:
+    """What is black even in the brightest exposure of a bracket; in a single frame that may be as it is meant."""
+    told = []
+    for exposures in _by_exposure(looked):
+        brightest = exposures[-1]
+        if brightest.planned.offset_stops > exposures[0].planned.offset_stops:
+            share, box = blocked_of(brightest.small)
+            if share > BLOCKED_SHARE:
+                told.append((share, box, brightest.came.number))
+    if told:
+        share, box, _ = max(told, key=lambda one: one[0])
+        yield Finding(kind="blocked", frames=tuple(n for *_, n in told), sure="sure", size=share, box=box)
+
+
+def _tilted(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
+    """How the horizon runs, where it was to be in the picture: in the middle of all frames that show it."""
+    if plan.horizon is None:
+        return
+    seen = {
+        one.came.number: off
+        for one in looked
+        if not one.planned.blended and (off := off_level_deg(grey_of(one.small), plan.horizon)) is not None
+    }
+    off = float(np.median(list(seen.values()))) if seen else 0.0
+    if abs(off) > _TILTED_DEG:
+        yield Finding(kind="tilted", frames=tuple(seen), sure="perhaps", size=off)
+
+
+def _white(group: list[_Looked]) -> Iterator[Finding]:
+    for a, b in pairwise(group):
+        seen = bluer_stops(a.small, b.small)
+        if seen is not None and abs(seen) > _WHITE_STOPS:
+            yield Finding(kind="white_changed", frames=(a.came.number, b.came.number), sure="likely", size=seen)
+
+
 def _clipped(looked: list[_Looked]) -> Iterator[Finding]:
     """What is full even in the darkest exposure of its slice: a bracket is there so that the brighter ones may be."""
-    darkest: dict[tuple[int, int, bool], _Looked] = {}
-    for one in looked:
-        key = (one.planned.panel, one.planned.slice_at, one.planned.blended)
-        if key not in darkest or one.planned.offset_stops < darkest[key].planned.offset_stops:
-            darkest[key] = one
     told: dict[Channel | None, tuple[Clipping, tuple[int, ...]]] = {}
-    for one in darkest.values():
+    for one in (exposures[0] for exposures in _by_exposure(looked)):
         seen = clipping_of(one.small)
         if not seen.clipped:
             continue

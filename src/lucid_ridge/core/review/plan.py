@@ -35,7 +35,8 @@ class Plan:
 
     ``image_log`` (slices,) is the logarithm of the image distance of each slice, ``allowance_log`` by how much that may be off and
     leave it sharp; ``moving`` (rows, columns) where things move by themselves, at any size. ``pixels`` are the sensor's across the
-    picture.
+    picture. ``horizon`` is how far down it lies at the left and at the right edge, of the picture's height; None where it is not
+    in the picture, or land stands before it.
     """
 
     pictures: tuple[PlannedPicture, ...]
@@ -45,6 +46,7 @@ class Plan:
     moving: NDArray[np.bool_]
     pixels: int
     by_rail: bool
+    horizon: tuple[float, float] | None
 
     def of(self, number: int) -> PlannedPicture | None:
         """A frame by its number; None where there is none."""
@@ -84,7 +86,15 @@ def plan_of(state: State) -> Plan:
         moving=moving_mask(state),
         pixels=body.pixels_across if landscape else body.pixels_down,
         by_rail=bool(depth.moved_m.any()),
+        horizon=None if any(one.panel for one in shots) else _horizon(state),
     )
+
+
+def _horizon(state: State) -> tuple[float, float] | None:
+    """The level horizon; one that is measured or drawn from terrain is no level line."""
+    if state.scene.place.horizon not in ("flat", "sea"):
+        return None
+    return state.geometry.camera.horizon_y()
 
 
 def moving_mask(state: State, longest_px: int = 300) -> NDArray[np.bool_]:

@@ -148,6 +148,27 @@ def _light_changed(state: State, one: Finding) -> Words:
     return title, "The light changed, or something was put on or taken off in front of the lens.", None, ()
 
 
+def _white_changed(state: State, one: Finding) -> Words:
+    a, b = one.frames
+    cooler = "bluer" if one.size > 0 else "warmer"
+    title = f"Frame {b} is {cooler} than frame {a}, by {stops_text(abs(one.size), signed=False)}"
+    why = "The white balance was left to the camera, or the light changed. In raw files it can be set alike afterwards."
+    return title, why, None, ()
+
+
+def _blocked(state: State, one: Finding) -> Words:
+    title = f"The shadows are black in {share_text(one.size)} of {frames_text(one.frames)}, the brightest there are"
+    why = "The bracket does not reach down to them: it takes one brighter frame more."
+    bracket = NextTime(label="Take a bracket for the whole range", changes=(TakeBracket(mode="range"),))
+    return title, why, None, (bracket,)
+
+
+def _tilted(state: State, one: Finding) -> Words:
+    lower = "right" if one.size > 0 else "left"
+    title = f"The horizon is off by {abs(one.size):.1f}°: its {lower} end is too low"
+    return title, "The camera was not level, or what was taken for the horizon is a shore that slopes.", None, ()
+
+
 def _frame_missing(state: State, one: Finding) -> Words:
     title = f"{frames_text(one.frames).capitalize()} did not come back"
     return title, "Not taken, left on another card, or not matched yet.", None, ()
@@ -172,6 +193,9 @@ WORDS: dict[FindingKind, Callable[[State, Finding], Words]] = {
     "focus_off": _focus_off,
     "shaken": _shaken,
     "light_changed": _light_changed,
+    "white_changed": _white_changed,
+    "blocked": _blocked,
+    "tilted": _tilted,
     "frame_missing": _frame_missing,
     "movement_unknown": _movement_unknown,
     "focus_unknown": _focus_unknown,
