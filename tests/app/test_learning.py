@@ -136,3 +136,42 @@ def test_how_still_one_holds_is_learned_from_shaken_takes_and_leaves_a_factor_se
     assert client.get(f"/api/compositions/{mine['id']}").json["composition"]["wants"]["hand_held_factor"] == 3.0
     client.post("/api/learning/given-up", json={"key": "hold"})
     assert client.get(f"/api/compositions/{composition['id']}").json["composition"]["wants"]["hand_held_factor"] == 1.0
+
+
+def test_a_pace_of_ones_own_is_learned_from_whole_takes_and_outings_count_on_it(demo):
+    """Planned times from the plans themselves; a take that was cut short and one left open overnight say nothing."""
+    first = demo.get("/api/takes").json["takes"][-1]
+    plan = demo.get(f"/api/takes/{first['id']}").json
+    sequence = demo.get(f"/api/sequences/{plan['sequence_id']}").json
+    frames = sequence["plan"]["sequence"]["frames"]
+    whole = sequence["plan"]["sequence"]["total"]["value"]
+    began = datetime(2026, 9, 1, 6, tzinfo=UTC)
+    for k, (factor, count) in enumerate([(1.6, len(frames))] * 20 + [(0.4, len(frames) - 1), (40.0, len(frames))]):
+        start = began + timedelta(days=k % 25, hours=k % 3)
+        body = {
+            "sequence_id": plan["sequence_id"],
+            "started_at": start.isoformat(),
+            "ended_at": (start + timedelta(seconds=whole * factor)).isoformat(),
+            "frames": [
+                {"number": f["number"], "status": "done", "started_at": start.isoformat(), "exposed_s": f["exposure_s"]}
+                for f in frames[:count]
+            ],
+        }
+        assert demo.put(f"/api/takes/{uuid4()}", json=body).status_code == 201
+    one = next(p for p in demo.get("/api/learning").json["proposals"] if p["key"] == "pace")
+    assert one["state"] == "proposed" and one["own_text"] == "1.6 times as long as planned"
+    outing = next(o for o in demo.get("/api/outings").json["outings"] if o["name"] == "Dawn at the tarn")
+    body = {"outing": demo.get(f"/api/outings/{outing['id']}").json["outing"]}
+
+    def minutes() -> dict[str, str]:
+        plan = demo.post("/api/outings/plan", json=body).json["plan"]
+        return {v["name"]: v["frames_text"] for day in plan["days"] for v in day["visits"]}
+
+    before = minutes()
+    assert demo.post("/api/learning/taken-on", json={"key": "pace"}).json["compositions"] == 0
+    after = minutes()
+    assert any("at your pace, 1.6 ×" in text for text in after.values())
+    longer = [int(after[name].split(" ")[0]) / int(before[name].split(" ")[0]) for name in before.keys() & after.keys()]
+    assert max(longer) > 1 and min(longer) >= 1
+    assert demo.post("/api/learning/given-up", json={"key": "pace"}).status_code == 200
+    assert minutes() == before

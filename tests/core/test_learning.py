@@ -9,6 +9,7 @@ import pytest
 
 from lucid_ridge.core.learning.holding import learned_hold
 from lucid_ridge.core.learning.looks import LEAST_TAKES, learned_look
+from lucid_ridge.core.learning.pace import learned_pace
 
 SEED = random.SystemRandom().randrange(10**6)
 TEXTURE_S = (0.25, 2.0)
@@ -120,3 +121,33 @@ def test_nothing_is_said_of_how_still_where_all_or_none_are_shaken():
     assert learned_hold([0, 1, 2, 3, 4, 5], [True] * 6) is None
     assert learned_hold([0, 1, 2, 3, 4, 5], [False] * 6) is None
     assert learned_hold([3, 4], [True, False]) is None
+
+
+def paced(rng: np.random.Generator, factor: float, takes: int) -> tuple[list[float], list[float]]:
+    """Planned and real times of somebody who takes *factor* times as long, with interruptions now and then."""
+    planned = 2.0 ** rng.uniform(4, 10, takes)
+    taken = planned * factor * 2.0 ** rng.normal(0, 0.25, takes)
+    odd = rng.random(takes) < 0.1
+    return list(planned), list(np.where(odd, taken * rng.uniform(2, 5, takes), taken))
+
+
+def test_a_pace_is_found_within_its_spread_in_spite_of_interruptions():
+    rng = np.random.default_rng(SEED + 7)
+    off, found = [], 0
+    for _ in range(80):
+        factor = 2.0 ** rng.normal(0.4, 0.3)
+        made = learned_pace(*paced(rng, factor, int(rng.integers(12, 120))))
+        if made is not None:
+            found += 1
+            off.append(abs(np.log2(made.factor / factor)) / made.spread_stops)
+    print(f"pace: proposed in {found} of 80; within one spread {np.mean(np.array(off) < 1):.0%}")
+    assert found >= 45
+    assert np.mean(np.array(off) < 1) >= 0.4 and np.mean(np.array(off) < 2.5) >= 0.85
+
+
+def test_a_pace_as_planned_teaches_nothing():
+    rng = np.random.default_rng(SEED + 8)
+    planned = [list(2.0 ** rng.uniform(4, 10, 25)) for _ in range(150)]
+    made = [learned_pace(one, list(np.array(one) * 2.0 ** rng.normal(0, 0.4, 25))) for one in planned]
+    assert sum(one is not None for one in made) <= 10, "2 of 100 by chance"
+    assert learned_pace([60.0] * 7, [90.0] * 7) is None

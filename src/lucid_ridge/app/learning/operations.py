@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import Float, func, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions import operations as compositions
@@ -24,6 +24,7 @@ from lucid_ridge.app.preferences.schemas import Learned
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.learning.holding import LearnedHold, learned_hold
 from lucid_ridge.core.learning.looks import LearnedLook, learned_look
+from lucid_ridge.core.learning.pace import LearnedPace, learned_pace
 from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
 from lucid_ridge.core.state.state import build_state
@@ -33,12 +34,18 @@ from lucid_ridge.reports.learning.proposals import (
     hold_proposal,
     kept_hold,
     kept_look,
+    kept_pace,
     look_proposal,
+    pace_proposal,
 )
 
 _LATEST = 400
 """Older takes tell little of how one photographs now."""
 _LATEST_BY_HAND = 150
+_LATEST_PACED = 200
+_LEAST_PACED_S = 10.0
+"""What is over sooner tells of the hand at the button, not of a pace."""
+_LEFT_OPEN = 6.0
 
 
 def _rated(session: Session, look: WaterLook) -> tuple[list[float], list[float]]:
@@ -93,6 +100,27 @@ def _learned_hold(session: Session) -> LearnedHold | None:
     return learned_hold(*_by_hand(session))
 
 
+def _learned_pace(session: Session) -> LearnedPace | None:
+    """Of the latest takes that were carried out to the end, planned and real times."""
+    planned = SequenceRow.document[("sequence", "total", "value")].astext.cast(Float)
+    rows = session.execute(
+        select(planned, Take.started_at, Take.ended_at)
+        .join(SequenceRow, SequenceRow.id == Take.sequence_id)
+        .where(
+            *mine(),
+            SequenceRow.composition_id.is_not(None),
+            Take.frames_done == SequenceRow.frame_count,
+            planned >= _LEAST_PACED_S,
+        )
+        .order_by(Take.started_at.desc(), Take.id)
+        .limit(_LATEST_PACED)
+    ).all()
+    times = [(whole, (ended - began).total_seconds()) for whole, began, ended in rows]
+    # A screen that was left open is no take that went on.
+    real = [(whole, took) for whole, took in times if 1 / _LEFT_OPEN < took / whole < _LEFT_OPEN]
+    return learned_pace(*zip(*real, strict=True)) if real else None
+
+
 def _proposals(session: Session) -> list[Proposal]:
     taken = preferences.chosen(session).learned
     made: list[Proposal] = []
@@ -108,6 +136,11 @@ def _proposals(session: Session) -> list[Proposal]:
         made.append(hold_proposal(hold, taken.hand_held_factor))
     elif taken.hand_held_factor is not None:
         made.append(kept_hold(taken.hand_held_factor))
+    pace = _learned_pace(session)
+    if pace is not None:
+        made.append(pace_proposal(pace, taken.pace))
+    elif taken.pace is not None:
+        made.append(kept_pace(taken.pace))
     return made
 
 
@@ -178,6 +211,11 @@ def take_on(key: str) -> LearnedOut:
             if hold is None:
                 raise gone
             made = now.model_copy(update={"hand_held_factor": round(min(max(hold.factor, 0.1), 16), 2)})
+        elif key == "pace":
+            pace = _learned_pace(session)
+            if pace is None:
+                raise gone
+            made = now.model_copy(update={"pace": round(min(max(pace.factor, 0.2), 10), 2)})
         else:
             look = next((one for one in LOOK_NAMES if key == f"look-{one}"), None)
             learned = None if look is None else _learned_look(session, look)[0]
@@ -195,4 +233,6 @@ def give_up(key: str) -> LearnedOut:
         now = preferences.chosen(session).learned
     if key == "hold":
         return _keep(now.model_copy(update={"hand_held_factor": None}))
+    if key == "pace":
+        return _keep(now.model_copy(update={"pace": None}))
     return _keep(now.model_copy(update={"own_looks": [one for one in now.own_looks if key != f"look-{one.look}"]}))

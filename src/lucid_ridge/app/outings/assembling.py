@@ -23,6 +23,7 @@ from lucid_ridge.app.outlooks.operations import key_of, scene_of
 from lucid_ridge.app.places.operations import terrain_under, zone_at
 from lucid_ridge.app.places.saved import notes_of
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.preferences.operations import own_pace
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.app.terrains.operations import load, terrain_of
 from lucid_ridge.app.tracks.tables import TrackRow
@@ -175,7 +176,7 @@ def assemble(outing: Outing) -> Assembled:
             .order_by(TrackRow.id)
         ).all()
         paths = [(t.id, t.version, t.name, t.points) for t in tracks]
-    candidates, gone, names = [], [], dict[UUID, PlaceRow]()
+    candidates, gone, names, pace = [], [], dict[UUID, PlaceRow](), own_pace()
     for visit in outing.visits:
         composition_id = id_of(visit)
         pair = None if composition_id is None else saved.pairs.get(composition_id)
@@ -188,7 +189,7 @@ def assemble(outing: Outing) -> Assembled:
             gone.append(f"{pair[0].name} cannot be computed as it stands; open it to see why.")
             continue
         names[pair[1].id] = pair[1]
-        candidates.append(Candidate(visit, pair[0].name, state, stands_at(state)))
+        candidates.append(Candidate(visit, pair[0].name, state, stands_at(state), pace))
     return Assembled(outing, tuple(candidates), _place_words(names), _ways_of(outing, candidates, paths), gone)
 
 

@@ -31,6 +31,7 @@ from lucid_ridge.app.outings.schemas import (
     PlanBody,
 )
 from lucid_ridge.app.outings.tables import OutingRow
+from lucid_ridge.app.preferences.operations import own_pace
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.turns import turn
 from lucid_ridge.core.light.terrain import surely_farther
@@ -329,7 +330,7 @@ def in_place_of_it(sent: PlanBody) -> InsteadOut:
                 state = saved.state(composition_id)
             except (SceneError, UnreadableError, ValueError):
                 continue
-            others.append(Candidate(visit, name, state, stands_at(state)))
+            others.append(Candidate(visit, name, state, stands_at(state), own_pace()))
         days = put.task.days
         forecasts = forecasts_for(_places(tuple(others)), when(days[0].leave_from), when(days[-1].back_by))
         return InsteadOut(found=list(instead(put, others, forecasts, sent.units)), looked_at=len(others))

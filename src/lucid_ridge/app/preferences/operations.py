@@ -19,6 +19,12 @@ def chosen(session: Session) -> Preferences:
     return Preferences() if row is None else PREFERENCES.read(row.document)
 
 
+def own_pace() -> float:
+    """How many times as long as planned the photographer's sequences take; 1 where nothing was taken on."""
+    with database().transaction() as session:
+        return chosen(session).learned.pace or 1.0
+
+
 def read() -> PreferencesOut:
     """The preferences."""
     with database().transaction() as session:

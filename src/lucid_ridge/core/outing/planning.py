@@ -21,19 +21,20 @@ from lucid_ridge.core.state.state import State
 
 @dataclass(frozen=True, eq=False)
 class Candidate:
-    """A visit with the scene of its composition, and where the camera stands."""
+    """A visit with the scene of its composition, and where the camera stands; ``pace`` is how many times as long as planned one takes."""
 
     visit: OutingVisit
     name: str
     state: State
     point: Point
+    pace: float = 1.0
 
     @property
     def frames_min(self) -> int:
         """How long its sequence takes, minutes, rounded up and at least one."""
         if self.visit.frames_min is not None:
             return max(self.visit.frames_min, 1)
-        return max(math.ceil(sequence_s(self.state) / 60), 1)
+        return max(math.ceil(sequence_s(self.state) * self.pace / 60), 1)
 
     @property
     def ready_min(self) -> int:

@@ -7,14 +7,17 @@ from collections.abc import Sequence
 
 from lucid_ridge.core.learning.holding import LearnedHold
 from lucid_ridge.core.learning.looks import LearnedLook
+from lucid_ridge.core.learning.pace import LearnedPace
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import nearest_third
 from lucid_ridge.reports.figures import shutter_text, significant
+from lucid_ridge.reports.rehearsal.words import share_text
 from lucid_ridge.reports.tensions.words import window_text
 
 LOOK_NAMES: dict[WaterLook, str] = {"texture": "Water with texture", "soft": "Soft water", "glass": "Water like glass"}
 _TOP_STARS = 5.0
+_SAME_PACE_STOPS = math.log2(1.05)
 
 
 @record
@@ -104,6 +107,40 @@ def hold_proposal(learned: LearnedHold, taken: float | None) -> Proposal:
         state="proposed" if taken is None else "taken" if abs(math.log2(taken / learned.factor)) < 1 / 6 else "changed",
         taken_text="" if taken is None else f"{significant(taken, 2)} times",
     )
+
+
+def pace_proposal(learned: LearnedPace, taken: float | None) -> Proposal:
+    """How many times as long as planned one's sequences take."""
+    same = taken is not None and abs(math.log2(taken / learned.factor)) < _SAME_PACE_STOPS
+    return Proposal(
+        key="pace",
+        title="Pace",
+        own_text=_pace_text(learned.factor),
+        common_text="as long as planned",
+        evidence=(
+            f"Of {learned.takes} takes that were carried out to the end half took longer and half less, "
+            f"give or take {share_text(2**learned.spread_stops - 1)}. Outings count on it."
+        ),
+        state="proposed" if taken is None else "taken" if same else "changed",
+        taken_text="" if taken is None else _pace_text(taken),
+    )
+
+
+def kept_pace(factor: float) -> Proposal:
+    """One's pace, taken on, of which the takes that there are now say nothing."""
+    return Proposal(
+        key="pace",
+        title="Pace",
+        own_text=_pace_text(factor),
+        common_text="as long as planned",
+        evidence="The takes that there are now say nothing clear of it.",
+        state="taken",
+        taken_text=_pace_text(factor),
+    )
+
+
+def _pace_text(factor: float) -> str:
+    return f"{significant(factor, 2)} times as long as planned"
 
 
 def kept_look(own: OwnLook) -> Proposal:

@@ -14,6 +14,7 @@ from lucid_ridge.core.outing.planning import Put
 from lucid_ridge.core.outing.schedule import Plan
 from lucid_ridge.core.outing.timing import Timed, latest_leave
 from lucid_ridge.core.records import record
+from lucid_ridge.reports.figures import significant
 from lucid_ridge.reports.outing.line import Axis, Band, Mark, Moment, Part, TideLine, sun_on, tide_on
 from lucid_ridge.reports.outing.steps import OutingStep, step
 from lucid_ridge.reports.outing.words import (
@@ -189,6 +190,8 @@ class _Day:
         back_by = self.clock.at(self.put.task.days[self.index].back_by)
         falls = fall_words(self.put, what_falls(self.put.task, self.plan, k), back_by)
         use = f"{minutes_words(candidate.frames_min)} of frames"
+        if visit.frames_min is None and candidate.pace != 1.0:
+            use += f" at your pace, {significant(candidate.pace, 2)} ×"
         return VisitShown(
             visit_id=visit.id,
             name=candidate.name,
