@@ -161,6 +161,18 @@ def test_the_valley_comes_and_goes_beside_ones_own(beside):
     assert beside.put("/api/beginnings/valley").json["loaded"]
 
 
+def test_its_two_years_are_drawn_in_the_background_once_where_there_is_a_worker(databases, tmp_path):
+    url = databases.fresh(demo=False)
+    valley = DemoValley(url, tmp_path, has_worker=True)
+    made = create_app(Configuration(url, tmp_path, valley=valley))
+    client = made.test_client()
+    for _ in range(2):
+        assert client.put("/api/beginnings/valley").json["loaded"]
+        assert [job["kind"] for job in client.get("/api/jobs").json["jobs"]] == ["demo"]
+        assert not client.delete("/api/beginnings/valley").json["loaded"]
+    close(made)
+
+
 def test_an_installation_without_a_valley_offers_none(client):
     assert client.get("/api/beginnings/valley").json == {"offered": False, "loaded": False}
     assert client.put("/api/beginnings/valley").status_code == 422

@@ -153,3 +153,47 @@ def test_a_card_with_a_missed_slice_and_a_clock_an_hour_off(browser: Browser, tm
         "not undone",
     )
     assert browser.complaints() == []
+
+
+def test_pictures_nobody_planned_are_put_in_the_logbook_from_the_servers_folder(browser: Browser, tmp_path):
+    """A whole card laid on the server's disk: a stack and, an hour later, a single frame, long before anything was planned."""
+    inbox = Path(api(browser.base, "GET", "/api/pictures/inbox")["folder"])
+    old = -timedelta(days=900).total_seconds()
+    for off, mishaps in ((old, ()), (old + 3600, ())):
+        folder = tmp_path / f"{off:.0f}"
+        folder.mkdir()
+        for file in card(folder, off_s=off, mishaps=mishaps)[: 4 if off == old else 1]:
+            file.rename(inbox / f"{off:.0f}-{file.name}")
+    browser.size(1280, 800)
+    browser.open("/review")
+    browser.shows("On the server's disk: 5 files")
+    browser.click("Bring in what lies there")
+    browser.until(lambda: "5 brought in." in browser.text(), "not brought in", DRAWING_S)
+    told = {"4 frames, focused at 4 distances", "1 frame"}
+    browser.until(
+        lambda: told <= {one.text.split("\n")[1] for one in browser.all("[data-testid='bundle']")}, "not told"
+    )
+    stack = next(one for one in browser.all("[data-testid='bundle']") if "4 distances" in one.text)
+    for words in ("Look at all 4", "Put in the logbook"):
+        stack.find_element("xpath", f".//button[normalize-space()='{words}']").click()
+    browser.until(lambda: len(stack.find_elements("css selector", "[data-testid='sheet'] img")) == 4)
+    browser.fill("Call it", "Reeds before I planned")
+    browser.choose("Taken at", "Hollin Tarn")
+    browser.click("Put in")
+    browser.until(lambda: "/logbook/" in browser.driver.current_url)
+    browser.shows("put together of its pictures")
+    take = browser.driver.current_url.rsplit("/", 1)[-1]
+    browser.until(lambda: len(browser.all("[data-testid='sheet'] img")) == 4)
+    assert not browser.all("[data-testid='plan-beside-actual']"), "there is no plan"
+    browser.open("/logbook")
+    browser.shows("Reeds before I planned")
+    browser.open(f"/logbook/{take}")
+    browser.shows("put together of its pictures")
+    assert browser.complaints() == []
+    for file in inbox.iterdir():
+        file.unlink()
+    pictures = api(browser.base, "GET", "/api/pictures?loose=true")["pictures"]
+    pictures += api(browser.base, "GET", f"/api/pictures?take_id={take}")["pictures"]
+    for one in pictures:
+        api(browser.base, "DELETE", f"/api/pictures/{one['id']}")
+    api(browser.base, "DELETE", f"/api/takes/{take}")

@@ -31,7 +31,7 @@ from lucid_ridge.demo.names import demo_id
 from lucid_ridge.demo.outings import OUTINGS
 from lucid_ridge.demo.spots import SPOTS
 from lucid_ridge.demo.valley import TAKES, TRACKS, VARIANTS, WITH_PICTURE, load_valley
-from lucid_ridge.demo.years import past_ids
+from lucid_ridge.demo.years import note_past, past_ids
 
 _KIT: dict[str, Mapping[str, object]] = {
     "body": BODIES,
@@ -68,10 +68,11 @@ def records() -> Records:
 
 @dataclass(frozen=True)
 class DemoValley:
-    """The valley of one installation."""
+    """The valley of one installation; ``has_worker`` says that there is one to draw the pictures of two years."""
 
     database_url: str
     files_folder: Path | None
+    has_worker: bool = False
 
     @contextmanager
     def _session(self) -> Iterator[Session]:
@@ -98,6 +99,8 @@ class DemoValley:
                         row.deleted_at = None
                 return
         load_valley(self.database_url, self.files_folder)
+        if self.has_worker:
+            note_past(self.database_url)
 
     def remove(self) -> None:
         """Hide the valley. Places at which somebody composed, and kit and terrain that they use, stay."""

@@ -31,9 +31,7 @@ export function Bundle({ pictures, title, told, children }: Props) {
             borderWidth="1px"
             borderColor="line"
             // Edges of more behind it, where there are more.
-            boxShadow={
-              pictures.length > 1 ? "4px 4px 0 -1px var(--chakra-colors-panel), 4px 4px 0 0 var(--chakra-colors-line)" : undefined
-            }
+            boxShadow={pictures.length > 1 ? "3px 3px 0 {colors.panel}, 4px 4px 0 {colors.line}" : "none"}
           >
             <chakra.img
               src={`/api/pictures/${cover.id}/small`}

@@ -36,7 +36,7 @@ export function OwnTake({ group, clockOff }: { group: LooseGroup; clockOff: numb
   if (!asking)
     return (
       <Button variant="outline" onClick={() => setAsking(true)}>
-        Make a take of its own
+        Put in the logbook
       </Button>
     );
   return (
@@ -53,7 +53,7 @@ export function OwnTake({ group, clockOff }: { group: LooseGroup; clockOff: numb
         <Box>Add the place first, under Places.</Box>
       )}
       <Button variant="solid" disabled={!place} loading={make.isPending} onClick={() => place && make.mutate(place)}>
-        Make it
+        Put in
       </Button>
     </Flex>
   );
