@@ -5,8 +5,10 @@ from __future__ import annotations
 import io
 import os
 import random
+import subprocess
 import time
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 from flask import g
@@ -20,6 +22,7 @@ from lucid_ridge.app.identity import Who
 from lucid_ridge.app.photographs.files import CAME_BACK
 from lucid_ridge.app.pictures import folders
 from lucid_ridge.app.pictures.bringing import keep_many, make_copies
+from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.tables import PictureRow
 from lucid_ridge.formats.sidecars import Judged, with_judged
@@ -134,6 +137,21 @@ def test_what_lies_in_the_servers_folder_is_brought_in_by_a_press(app, client):
     assert Image.open(io.BytesIO(shown.data)).size == (32, 24)
     again = ended(client, client.post("/api/pictures/inbox").json)
     assert again["text"] == "0 brought in, 38 were here already, 3 could not be used."
+
+
+def test_how_far_a_picture_is_focused_is_read_where_only_its_makers_notes_tell(app, client, tmp_path):
+    file = tmp_path / "told.jpg"
+    file.write_bytes(jpeg(1))
+    subprocess.run(
+        ["exiftool", "-q", "-overwrite_original", "-XMP-aux:ApproximateFocusDistance=1.5", str(file)], check=True
+    )
+    with app.app_context():
+        folders.bring_folder(tmp_path)
+        sent = client.put(
+            f"/api/pictures/{uuid4()}?name=b.jpg", data=file.read_bytes() + b"\0", content_type="image/jpeg"
+        )
+    assert sent.status_code == 201
+    assert [FACTS.read(row.document).focus_m for row in kept(app)] == [1.5, 1.5]
 
 
 def test_a_copy_is_made_when_it_is_asked_for_before_its_turn(app, client):

@@ -15,8 +15,8 @@ from PIL import ExifTags, Image
 from pillow_heif import from_pillow
 
 from lucid_ridge.formats import aside
-from lucid_ridge.formats.aside import read_aside
-from lucid_ridge.formats.photographs import MEDIA_TYPES, PhotographError, read_photograph
+from lucid_ridge.formats.aside import read_aside, read_heads_aside
+from lucid_ridge.formats.photographs import MEDIA_TYPES, PhotographError, read_head, read_photograph
 
 
 def told(kind: str) -> bytes:
@@ -96,9 +96,9 @@ def taken_over(data):
     {what}
 
 aside.read_photograph = taken_over
-said, shown = aside._answered(b"any")
+said, shown = aside._answered(aside._COPY, [b"any"])
 print(said.decode(), shown)
-said, shown = aside._answered(b"any")
+said, shown = aside._answered(aside._COPY, [b"any"])
 """
 
 
@@ -135,9 +135,27 @@ def test_an_answer_that_no_reader_gives_is_not_believed(monkeypatch):
         b'{"media_type": "image/jpeg", "width_px": -4}',
         b'{"more": 1}',
     ):
-        monkeypatch.setattr(aside, "_asked", lambda _, said=said: (said, b""))
+        monkeypatch.setattr(aside, "_asked", lambda *_, said=said: (said, b""))
         with pytest.raises(PhotographError, match="more memory or time"):
             read_aside(b"any")
     whole = aside._Answer(media_type=good.media_type, width_px=140, height_px=90, facts=good.facts)
-    monkeypatch.setattr(aside, "_asked", lambda _: (whole.model_dump_json().encode(), b"small"))
+    monkeypatch.setattr(aside, "_asked", lambda *_: (whole.model_dump_json().encode(), b"small"))
     assert read_aside(b"any") == replace(good, shown=b"small")
+
+
+def test_heads_of_several_are_read_at_once_and_one_that_takes_its_reader_down_is_named_alone(monkeypatch):
+    good = told("JPEG")
+    head = read_head(good)
+    found = read_heads_aside([good, b"no picture", b"", good])
+    assert found[0] == found[3] == head
+    assert all(isinstance(one, PhotographError) for one in found[1:3])
+    asked = aside._asked
+
+    def taken_down(what, *pictures):
+        if b"hostile" in pictures:
+            raise EOFError
+        return asked(what, *pictures)
+
+    monkeypatch.setattr(aside, "_asked", taken_down)
+    found = read_heads_aside([good, b"hostile", good])
+    assert found[0] == found[2] == head and "more memory or time" in str(found[1])

@@ -13,16 +13,16 @@ import io
 import os
 import resource
 import signal
-import struct
 import sys
 import threading
 from collections.abc import Sequence
 from contextlib import suppress
-from typing import IO, Annotated, NoReturn
+from typing import Annotated, NoReturn
 
 from PIL import ExifTags, Image
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from lucid_ridge.formats.framed import LENGTH, NOBODY, receive, send
 from lucid_ridge.formats.own_process import OwnProcess
 from lucid_ridge.formats.photographs import (
     ENDINGS,
@@ -40,8 +40,6 @@ _MOST_MEMORY = 2 * 1024**3
 """Twice what the largest picture takes that is let in, measured."""
 _MOST_SECONDS = 40
 _GRACE_S = 2
-_NOBODY = 65534
-_LENGTH = struct.Struct(">Q")
 _MOST_SAID = 256 * 1024
 _MOST_SHOWN = 32 * 1024 * 1024
 _TOO_MUCH = "The picture takes more memory or time than any photograph should; save it anew as JPEG."
@@ -61,34 +59,6 @@ class _Answer(BaseModel):
     width_px: Annotated[int, Field(ge=0, le=LONGEST_SIDE)] = 0
     height_px: Annotated[int, Field(ge=0, le=LONGEST_SIDE)] = 0
     facts: Facts = Facts()
-
-
-def _send(out: IO[bytes], *parts: bytes) -> None:
-    for part in parts:
-        out.write(_LENGTH.pack(len(part)))
-        out.write(part)
-    out.flush()
-
-
-def _receive(source: IO[bytes], most: int) -> bytes:
-    """What was sent next.
-
-    Raises
-    ------
-    EOFError
-        If nothing comes any more, or more than there can be.
-
-    """
-    head = source.read(_LENGTH.size)
-    if len(head) < _LENGTH.size:
-        raise EOFError
-    (length,) = _LENGTH.unpack(head)
-    if length > most:
-        raise EOFError
-    data = source.read(length)
-    if len(data) < length:
-        raise EOFError
-    return data
 
 
 _READER, _LOCK = OwnProcess(__name__), threading.Lock()
@@ -114,8 +84,8 @@ def _asked(what: bytes, *pictures: bytes) -> tuple[bytes, bytes]:
     with _LOCK:
         pipes = _READER.ready()
         try:
-            _send(pipes.hears, what, _LENGTH.pack(len(pictures)), *pictures)
-            return _receive(pipes.tells, _MOST_SAID), _receive(pipes.tells, _MOST_SHOWN)
+            send(pipes.hears, what, LENGTH.pack(len(pictures)), *pictures)
+            return receive(pipes.tells, _MOST_SAID), receive(pipes.tells, _MOST_SHOWN)
         except (OSError, EOFError):
             _READER.end()
             raise EOFError from None
@@ -184,8 +154,8 @@ def _give_up_rights() -> None:
     signal.alarm(_MOST_SECONDS)
     if os.geteuid() == 0:
         os.setgroups([])
-        os.setgid(_NOBODY)
-        os.setuid(_NOBODY)
+        os.setgid(NOBODY)
+        os.setuid(NOBODY)
     # Not one file more than are open: after this none of the machine's can be read.
     resource.setrlimit(resource.RLIMIT_NOFILE, (0, 0))
 
@@ -223,7 +193,7 @@ def _answer(what: bytes, pictures: list[bytes], out: int) -> NoReturn:
     else:
         said, shown = _told_and_shown(pictures[0])
     with os.fdopen(1, "wb", closefd=False) as told:
-        _send(told, said.model_dump_json().encode(), shown)
+        send(told, said.model_dump_json().encode(), shown)
     os._exit(0)
 
 
@@ -239,7 +209,7 @@ def _answered(what: bytes, pictures: list[bytes]) -> tuple[bytes, bytes]:
     signal.alarm(_MOST_SECONDS + _GRACE_S)
     try:
         with os.fdopen(source, "rb") as heard:
-            found = _receive(heard, _MOST_SAID), _receive(heard, _MOST_SHOWN)
+            found = receive(heard, _MOST_SAID), receive(heard, _MOST_SHOWN)
     except EOFError:
         found = _Answer(refused=_TOO_MUCH).model_dump_json().encode(), b""
     signal.alarm(0)
@@ -269,12 +239,12 @@ def main() -> None:
     _load_all()
     while True:
         try:
-            what = _receive(sys.stdin.buffer, len(_HEADS))
-            (count,) = _LENGTH.unpack(_receive(sys.stdin.buffer, _LENGTH.size))
-            pictures = [_receive(sys.stdin.buffer, sys.maxsize) for _ in range(count)]
+            what = receive(sys.stdin.buffer, len(_HEADS))
+            (count,) = LENGTH.unpack(receive(sys.stdin.buffer, LENGTH.size))
+            pictures = [receive(sys.stdin.buffer, sys.maxsize) for _ in range(count)]
         except EOFError:
             return
-        _send(sys.stdout.buffer, *_answered(what, pictures))
+        send(sys.stdout.buffer, *_answered(what, pictures))
 
 
 if __name__ == "__main__":

@@ -44,6 +44,11 @@ class OwnProcess:
         assert self.process.stdout is not None
         return Pipes(self.process.stdin, self.process.stdout)
 
+    def kill(self) -> None:
+        """Kill the process where it takes too long: whoever waits for its answer hears that it is gone."""
+        if self.process is not None and self._started_by == os.getpid():
+            self.process.kill()
+
     def end(self) -> None:
         """End the process, where this one has started it; whoever asks next gets a new one."""
         process, self.process = self.process, None

@@ -12,15 +12,19 @@ from sqlalchemy import select
 from lucid_ridge.app.editing import database, owner
 from lucid_ridge.app.files import drop
 from lucid_ridge.app.photographs.files import CAME_BACK
+from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.operations import copy_of, fresh_row, here_of_many, id_of
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.formats.aside import read_heads_aside
+from lucid_ridge.formats.maker_notes import focus_of
 from lucid_ridge.formats.photographs import Head, PhotographError
 
 MOST_AT_ONCE = 32
 MOST_BYTES_AT_ONCE = 64 * 1024 * 1024
 """So much may wait to be read together; one larger file goes alone."""
+MOST_NOTED = 8
+"""So many are read together for what their makers wrote: each may be large."""
 Told = Callable[[str, int, int], None]
 """Told what is being done, how far it is, and of how many."""
 
@@ -66,7 +70,10 @@ def keep_many(files: Sequence[tuple[str, bytes]]) -> list[Kept]:
 
 
 def make_copies(told: Told) -> list[tuple[str, str]]:
-    """Make the copies for the screen that are missing; of what turns out to be broken its name, and why it cannot be used."""
+    """Make the copies for the screen that are missing; of what turns out to be broken its name, and why it cannot be used.
+
+    Before that, what only the camera's maker tells of a picture is read.
+    """
     with database().transaction() as session:
         waiting = session.execute(
             select(PictureRow.id, PictureRow.name)
@@ -76,6 +83,8 @@ def make_copies(told: Told) -> list[tuple[str, str]]:
     broken = []
     for done, (picture_id, name) in enumerate(waiting):
         told("making copies for the screen", done, len(waiting))
+        if done % MOST_NOTED == 0:
+            read_notes([one for one, _ in waiting[done : done + MOST_NOTED]])
         try:
             copy_of(picture_id)
         except NotFound:
@@ -84,6 +93,23 @@ def make_copies(told: Told) -> list[tuple[str, str]]:
             broken.append((name, error.message))
             _take_out(picture_id)
     return broken
+
+
+def read_notes(ids: Sequence[UUID]) -> None:
+    """Read how far pictures are focused where only their cameras' makers tell."""
+    with database().transaction() as session:
+        rows = session.execute(
+            select(PictureRow.id, PictureRow.file_name, PictureRow.document).where(PictureRow.id.in_(ids))
+        )
+        untold = {i: name for i, name, document in rows if FACTS.read(document).focus_m is None}
+    files = {i: data for i, name in untold.items() if (data := CAME_BACK.read(name)) is not None}
+    for i, focus_m in zip(files, focus_of(list(files.values())), strict=True):
+        if focus_m is None:
+            continue
+        with database().transaction() as session:
+            row = session.get(PictureRow, i)
+            if row is not None:
+                row.document = FACTS.write(replace(FACTS.read(row.document), focus_m=focus_m), row.document)
 
 
 def _take_out(picture_id: UUID) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from uuid import UUID, uuid5
 
@@ -19,11 +19,12 @@ from lucid_ridge.app.editing import check_version, claimed, database, find, owne
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.paging import page
 from lucid_ridge.app.photographs.files import CAME_BACK, file_name, shown_name
-from lucid_ridge.app.photographs.pictures import read_picture
+from lucid_ridge.app.photographs.pictures import Photograph, read_picture
 from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.schemas import BroughtPicture, BroughtPictures, BroughtQuery, PictureJudged
 from lucid_ridge.app.pictures.tables import PictureRow
 from lucid_ridge.app.problems import NotFound, Refused
+from lucid_ridge.formats.maker_notes import focus_of
 from lucid_ridge.formats.photographs import Facts, Head
 from lucid_ridge.formats.sidecars import embedded
 from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
@@ -151,7 +152,7 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
         known = here(session, picture_id, digest)
         if known is not None:
             return present(known), False
-    read = read_picture(data)
+    read = _with_notes(read_picture(data), data)
     CAME_BACK.store(picture_id, name, data, read)
     with database().transaction() as session:
         known = here(session, picture_id, digest)
@@ -162,6 +163,14 @@ def keep(picture_id: UUID, name: str, data: bytes, frame: Frame | None = None) -
         session.add(row)
         session.flush()
         return present(row), True
+
+
+def _with_notes(read: Photograph, data: bytes) -> Photograph:
+    """A picture with how far it is focused from its camera's maker, where it does not tell by itself."""
+    if read.facts.focus_m is not None:
+        return read
+    [focus_m] = focus_of([data])
+    return replace(read, facts=replace(read.facts, focus_m=focus_m))
 
 
 def _written(session: Session, frame: Frame | None) -> UUID | None:
