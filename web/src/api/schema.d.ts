@@ -5988,11 +5988,13 @@ export interface components {
         };
         /**
          * LearnedOut
-         * @description What is learned now, and into how many compositions it was put.
+         * @description What is learned now, into how many compositions it was put, and in words where it holds.
          */
         LearnedOut: {
             /** Compositions */
             compositions: number;
+            /** Holds Text */
+            holds_text: string;
             /** Proposals */
             proposals: components["schemas"]["Proposal"][];
             /** Rated */

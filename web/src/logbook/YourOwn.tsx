@@ -13,6 +13,8 @@ const HIGH = 150;
 const FOOT = 20;
 const ROOM = 26;
 
+/** More marks than that and every other one is named. */
+const MOST_NAMED = 9;
 const across = (share: number) => ROOM + share * (WIDE - 2 * ROOM);
 const up = (share: number) => HIGH - ROOM - share * (HIGH - 2 * ROOM);
 
@@ -38,11 +40,11 @@ function Dots({ one }: { one: Proposal }) {
       role="img"
       aria-label={`${one.title}: ${one.evidence}`}
     >
-      {one.marks.map((mark) => (
+      {one.marks.map((mark, k) => (
         <g key={mark.at}>
           <line x1={across(mark.at)} x2={across(mark.at)} y1={6} y2={HIGH} stroke={paint("line")} />
           <text x={across(mark.at)} y={HIGH + 14} fontSize={10.5} textAnchor="middle" fill={paint("muted")}>
-            {mark.text}
+            {one.marks.length > MOST_NAMED && k % 2 === 1 ? "" : mark.text}
           </text>
         </g>
       ))}
@@ -63,10 +65,10 @@ function Learned({ one }: { one: Proposal }) {
         ? await ask(api.POST("/api/learning/taken-on", { body: { key: one.key } }))
         : await ask(api.POST("/api/learning/given-up", { body: { key: one.key } })),
     onSuccess: (made, to) => {
-      void renew("learning", "compositions", "composition", "preferences");
+      void renew("learning", "compositions", "composition", "preferences", "outings");
       notify({
         title: to === "taken-on" ? `${one.title}: your own holds` : `${one.title}: common practice holds`,
-        detail: `In ${made.compositions} ${made.compositions === 1 ? "composition" : "compositions"}, and in those to come.`,
+        detail: made.holds_text,
         undo: () => act.mutate(to === "taken-on" ? "given-up" : "taken-on"),
       });
     },
@@ -127,7 +129,7 @@ export function YourOwn() {
   return (
     <Box data-testid="your-own">
       <Box color="muted" fontSize="13.5px" mb="3" maxW="70ch">
-        What your rated takes say beside common practice. Use your own, and every composition goes by it; one press goes back.
+        What your own takes say beside common practice. Use your own, and what you plan goes by it; one press goes back.
       </Box>
       {proposals.length === 0 && (
         <Empty title="Nothing clear yet">

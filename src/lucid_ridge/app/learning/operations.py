@@ -191,7 +191,13 @@ def _keep(made: Learned) -> LearnedOut:
         preferences.keep_learned(session, made)
     count = _put_into_all(before, made)
     with database().transaction() as session:
-        return LearnedOut(**_shown(session).model_dump(), compositions=count)
+        return LearnedOut(
+            **_shown(session).model_dump(),
+            compositions=count,
+            holds_text="In every outing that is planned."
+            if made.pace != before.pace
+            else f"In {count} composition{'s' * (count != 1)}, and in those to come.",
+        )
 
 
 def take_on(key: str) -> LearnedOut:

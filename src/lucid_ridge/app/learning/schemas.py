@@ -24,6 +24,7 @@ class LearnedBody(JsonBody):
 
 
 class LearnedOut(LearningOut):
-    """What is learned now, and into how many compositions it was put."""
+    """What is learned now, into how many compositions it was put, and in words where it holds."""
 
     compositions: int
+    holds_text: str

@@ -118,7 +118,7 @@ def pace_proposal(learned: LearnedPace, taken: float | None) -> Proposal:
         own_text=_pace_text(learned.factor),
         common_text="as long as planned",
         evidence=(
-            f"Of {learned.takes} takes that were carried out to the end half took longer and half less, "
+            f"Half of {learned.takes} takes that were carried out to the end took longer than that, half less, "
             f"give or take {share_text(2**learned.spread_stops - 1)}. Outings count on it."
         ),
         state="proposed" if taken is None else "taken" if same else "changed",
