@@ -64,7 +64,7 @@ Words = tuple[str, str, str | None, tuple[NextTime, ...]]
 
 
 def _clipped(state: State, one: Finding) -> Words:
-    what = f"{one.channel.capitalize()} is full" if one.channel else "Nothing is left in the lights"
+    what = f"{one.channel.capitalize()} is clipped" if one.channel else "Highlights are clipped"
     now = state.scene.composition.settings.compensation_stops
     back = NextTime(
         label="Back off ⅓ stop" + (f" for {one.channel}" if one.channel else ""),
@@ -73,7 +73,7 @@ def _clipped(state: State, one: Finding) -> Words:
     bracket = NextTime(label="Take a bracket for the whole range", changes=(TakeBracket(mode="range"),))
     much = one.size > _MUCH_CLIPPED and not one.channel
     why = (
-        "The histogram of all channels together hides it: one channel fills before the others."
+        "The histogram of all channels together hides it: one channel clips before the others."
         if one.channel
         else "The scene holds more light than one frame, or it was metered for something darker."
     )
@@ -157,7 +157,7 @@ def _white_changed(state: State, one: Finding) -> Words:
 
 
 def _blocked(state: State, one: Finding) -> Words:
-    title = f"The shadows are black in {share_text(one.size)} of {frames_text(one.frames)}, the brightest there are"
+    title = f"Shadows are blocked in {share_text(one.size)} of the brightest exposure, {frames_text(one.frames)}"
     why = "The bracket does not reach down to them: it takes one brighter frame more."
     bracket = NextTime(label="Take a bracket for the whole range", changes=(TakeBracket(mode="range"),))
     return title, why, None, (bracket,)
