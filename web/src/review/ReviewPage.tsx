@@ -149,6 +149,7 @@ function Loose({ pictures, going }: { pictures: readonly Picture[]; going: boole
   if (!matches.data) return <Loading what="what they are of" />;
   const { matched, groups, clock_text, clock_off_s } = matches.data;
   const left = groups.reduce((sum, one) => sum + one.pictures.length, 0);
+  const later = pictures.length - left - matched.reduce((sum, one) => sum + one.pictures.length, 0);
   return (
     <Box mt="5" data-testid="matches">
       <chakra.h2 fontSize="18px" fontWeight="700" mb="1">
@@ -184,6 +185,11 @@ function Loose({ pictures, going }: { pictures: readonly Picture[]; going: boole
               <OwnTake group={one} clockOff={clock_off_s} />
             </Bundle>
           ))}
+          {later > 0 ? (
+            <Box mt="3" color="muted">
+              {later} more, taken later, come when some of these are in takes.
+            </Box>
+          ) : null}
         </>
       ) : null}
     </Box>
