@@ -12,6 +12,8 @@ import pytest
 from PIL import Image
 from pydantic import TypeAdapter
 
+from lucid_ridge.app.pictures import operations as pictures
+from lucid_ridge.app.review.looking import look_at
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
 from lucid_ridge.core.model.scene import Scene
@@ -203,3 +205,40 @@ def test_a_take_without_pictures_has_nothing_to_look_at(demo):
     take = demo.get("/api/takes").json["takes"][0]["id"]
     assert demo.get(f"/api/review/takes/{take}").json == {"state": "none", "pictures": 0, "shown": []}
     assert demo.post(f"/api/review/takes/{take}/look", json={}).status_code == 422
+
+
+def test_a_single_frame_that_is_softer_than_earlier_takes_says_so(demo_app, demo):
+    """Three good ones and one that was put down to shake, which is no yardstick; then one whose focus was off."""
+    scene, ids = scene_of("stones"), []
+    for k in range(5):
+        began = scene.composition.moment_utc - timedelta(days=40 - k)
+        mishaps = (Mishap(kind="focus_off", frame=1, size=3),) if k in (1, 4) else ()
+        sequence = uuid4()
+        body = {
+            "id": str(sequence),
+            "composition_id": str(demo_id("composition/stones")),
+            "scene": TypeAdapter(Scene).dump_python(scene, mode="json"),
+        }
+        assert demo.post("/api/sequences", json=body).status_code == 201
+        take = uuid4()
+        with demo_app.app_context():
+            for number, data in taken(scene, began, mishaps, 1000, seed=k):
+                pictures.keep(uuid4(), f"{k}-{number}.jpg", data, pictures.Frame(sequence, number, take))
+        record = {
+            "sequence_id": str(sequence),
+            "started_at": began.isoformat(),
+            "ended_at": (began + timedelta(seconds=30)).isoformat(),
+            "frames": [{"number": 1, "status": "done", "started_at": began.isoformat(), "exposed_s": 0.5}],
+            "faults": ["shake"] if k == 1 else [],
+        }
+        assert demo.put(f"/api/takes/{take}", json=record).status_code == 201
+        with demo_app.app_context():
+            look_at(take)
+        ids.append(take)
+    shown = [
+        [one for one in demo.get(f"/api/review/takes/{take}").json["shown"] if one["kind"] == "soft"] for take in ids
+    ]
+    assert [len(one) for one in shown] == [0, 0, 0, 0, 1], "too few before, and good ones"
+    (found,) = shown[-1]
+    assert "softer in frame 1 than in 3 earlier takes" in found["title"] and found["next_time"]
+    assert "Stepping stones" in found["title"] or "stones" in found["title"].lower()

@@ -7,6 +7,7 @@ import io
 import json
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -23,6 +24,7 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.jobs.operations import begin, under_way
 from lucid_ridge.app.jobs.running import Running
 from lucid_ridge.app.jobs.schemas import JobOut
+from lucid_ridge.app.logbook.schemas import Fault
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.pictures.documents import FACTS
 from lucid_ridge.app.pictures.operations import copy_of
@@ -33,8 +35,10 @@ from lucid_ridge.app.review.tables import LookedRow
 from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.model.scene import Composition
-from lucid_ridge.core.review.look import Came, Finding, look
+from lucid_ridge.core.review.detail import Detail, usual_of
+from lucid_ridge.core.review.look import Came, Finding, details, look, soft
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
+from lucid_ridge.core.review.tiles import fitted
 from lucid_ridge.core.state.state import State
 from lucid_ridge.formats.photographs import Facts
 from lucid_ridge.reports.evaluate import changed_state
@@ -42,6 +46,11 @@ from lucid_ridge.reports.review.report import shown_of
 
 CHECKS = 2
 """Counts up when the checks find other things in the same pictures."""
+_MOST_EARLIER = 30
+_LEAST_RATING = 2
+"""What is rated lower may be soft, and nobody noted it."""
+_SOFTENING: tuple[Fault, ...] = ("focus missed", "shake", "moved camera", "wind blur", "lens sprayed")
+_HELD: TypeAdapter[dict[str, Detail]] = TypeAdapter(dict[str, Detail])
 _FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
 
 
@@ -116,6 +125,36 @@ def _came(row: PictureRow) -> Came | None:
     return Came(row.number, np.asarray(image, dtype=np.uint8), _gathered(FACTS.read(row.document)))
 
 
+def _taken_with(rows: list[PictureRow], came: list[Came]) -> list[Any]:
+    """What has to be the same for detail to be compared: the camera, the focal length, the size that is looked at."""
+    if not rows or not came:
+        return []
+    facts = FACTS.read(rows[0].document)
+    high, wide = fitted(came[0].picture).shape[:2]
+    return [facts.camera, facts.focal_length_mm, wide, high]
+
+
+def _earlier(session: Session, take: Take, taken_with: list[Any]) -> list[dict[str, Detail]]:
+    """What elements held in the latest earlier takes of the composition that went well, with the same camera and lens."""
+    documents = session.scalars(
+        select(LookedRow.document)
+        .join(Take, Take.id == LookedRow.take_id)
+        .where(
+            Take.owner_id == owner(),
+            Take.composition_id == take.composition_id,
+            Take.started_at < take.started_at,
+            Take.deleted_at.is_(None),
+            ~Take.faults.overlap(_SOFTENING),
+            Take.rating.is_(None) | (Take.rating >= _LEAST_RATING),
+        )
+        .order_by(Take.started_at.desc(), Take.id)
+        .limit(_MOST_EARLIER)
+    )
+    return [
+        _HELD.validate_python(one["held"]) for one in documents if "held" in one and one["taken_with"] == taken_with
+    ]
+
+
 def look_at(
     take_id: UUID,
     tell: Callable[[int, int], None] = lambda done, whole: None,
@@ -138,9 +177,17 @@ def look_at(
         rows = _pictures(session, take_id)
         state = _state(session, take)
     came = [one for one in map(_came, rows) if one is not None]
-    findings = look(plan_of(state), came, tell)
+    plan, taken_with = plan_of(state), _taken_with(rows, came)
+    held = details(plan, came)
     with database().transaction() as session:
-        document = {"findings": _FINDINGS.dump_python(findings, mode="json")}
+        usual = usual_of(_earlier(session, take, taken_with))
+    findings = (*look(plan, came, tell), *soft(held, usual, [one.number for one in came]))
+    with database().transaction() as session:
+        document = {
+            "findings": _FINDINGS.dump_python(findings, mode="json"),
+            "held": _HELD.dump_python(held, mode="json"),
+            "taken_with": taken_with,
+        }
         session.merge(LookedRow(take_id=take_id, key=_key(rows), looked_at=now(), document=document))
         if done is not None:
             done(session, len(findings))

@@ -21,6 +21,7 @@ from lucid_ridge.core.review.brightness import (
     brighter_stops,
     clipping_of,
 )
+from lucid_ridge.core.review.detail import Detail, Usual, detail_of, sharpest, softer
 from lucid_ridge.core.review.focusing import LEAST_FRAMES, Focused, where_focused
 from lucid_ridge.core.review.level import off_level_deg
 from lucid_ridge.core.review.plan import Plan, PlannedPicture
@@ -29,13 +30,14 @@ from lucid_ridge.core.review.tiles import TILE_PX, Grey, Picture, fitted, grey_o
 
 FindingKind = Literal[
     "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
-    "white_changed", "blocked", "tilted", "frame_missing", "movement_unknown", "focus_unknown",
+    "white_changed", "blocked", "tilted", "soft", "frame_missing", "movement_unknown", "focus_unknown",
 ]  # fmt: skip
 Channel = Literal["red", "green", "blue"]
 CHANNELS: tuple[Channel, ...] = ("red", "green", "blue")
 Sureness = Literal["sure", "likely", "perhaps"]
 _LIGHT_STOPS = 0.3
 _WHITE_STOPS = 0.15
+_CLEARLY_SOFTER_STOPS = 0.8
 _TILTED_DEG = 0.4
 """People see a horizon that is off by about half a degree (common practice)."""
 _FEW = 6
@@ -52,6 +54,8 @@ class Finding:
     to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
     allowances for a focus that is off, stops for light and for blue against red, degrees for a horizon (clockwise), the slice
     counted from 1 for one that is missing; ``direction_deg`` from the frame's width, downwards. ``channel`` is the one that is full, where it is one alone.
+    ``elements`` are the ids of those that are softer than in so many earlier ``takes``, by stops of fine detail; ``focused`` says
+    whether the focus lay too near or too far, where that can be told.
     """
 
     kind: FindingKind
@@ -62,6 +66,9 @@ class Finding:
     box: tuple[float, float, float, float] | None = None
     channel: Channel | None = None
     focus_m: float | None = None
+    elements: tuple[str, ...] = ()
+    focused: Literal["near", "far"] | None = None
+    takes: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,6 +113,37 @@ def look(
         found += _white(group)
         found += _shaken(group)
     return tuple(found)
+
+
+def details(plan: Plan, pictures: Sequence[Came]) -> dict[str, Detail]:
+    """How much fine detail each element holds in the frame that holds most of it; see `detail`."""
+    return sharpest(
+        [
+            detail_of(grey_of(fitted(one.picture)), plan.labels, plan.elements)
+            for one in pictures
+            if (planned := plan.of(one.number)) is not None and not planned.blended
+        ]
+        if plan.elements
+        else []
+    )
+
+
+def soft(now: Mapping[str, Detail], usual: Mapping[str, Usual], numbers: Sequence[int]) -> tuple[Finding, ...]:
+    """What is softer in all frames of a take than it was in earlier ones."""
+    found = softer(now, usual)
+    if found is None:
+        return ()
+    return (
+        Finding(
+            kind="soft",
+            frames=tuple(numbers),
+            sure="likely" if found.stops > _CLEARLY_SOFTER_STOPS else "perhaps",
+            size=found.stops,
+            elements=found.elements,
+            focused=found.focused,
+            takes=found.takes,
+        ),
+    )
 
 
 def _moving(plan: Plan, shape: tuple[int, ...]) -> Grey:

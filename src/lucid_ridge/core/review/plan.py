@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import cv2
@@ -36,7 +37,8 @@ class Plan:
     ``image_log`` (slices,) is the logarithm of the image distance of each slice, ``allowance_log`` by how much that may be off and
     leave it sharp; ``moving`` (rows, columns) where things move by themselves, at any size. ``pixels`` are the sensor's across the
     picture. ``horizon`` is how far down it lies at the left and at the right edge, of the picture's height; None where it is not
-    in the picture, or land stands before it.
+    in the picture, or land stands before it. ``labels`` (rows, columns) says which of the ``elements`` that must be sharp and stand
+    still is seen where, below nought for none; of each label the element's id and how far away it is.
     """
 
     pictures: tuple[PlannedPicture, ...]
@@ -47,6 +49,8 @@ class Plan:
     pixels: int
     by_rail: bool
     horizon: tuple[float, float] | None
+    labels: NDArray[np.int16]
+    elements: Mapping[int, tuple[str, float]]
 
     def of(self, number: int) -> PlannedPicture | None:
         """A frame by its number; None where there is none."""
@@ -62,6 +66,7 @@ def plan_of(state: State) -> Plan:
     """The plan of a scene's sequence."""
     shots = shots_of(state)
     depth, optics = state.depth, state.depth.optics
+    labels, elements = labelled(state)
     count = len(depth.focused_m)
     focus = np.array([next(one.focus_m for one in shots if one.slice_at == k) for k in range(count)])
     image = np.array([optics.perspective_mm(optics.magnification(float(s))) for s in focus])
@@ -87,6 +92,8 @@ def plan_of(state: State) -> Plan:
         pixels=body.pixels_across if landscape else body.pixels_down,
         by_rail=bool(depth.moved_m.any()),
         horizon=None if any(one.panel for one in shots) else _horizon(state),
+        labels=labels,
+        elements={} if any(one.panel for one in shots) else elements,
     )
 
 
@@ -97,17 +104,35 @@ def _horizon(state: State) -> tuple[float, float] | None:
     return state.geometry.camera.horizon_y()
 
 
-def moving_mask(state: State, longest_px: int = 300) -> NDArray[np.bool_]:
-    """Where things move by themselves in the picture as it is framed, (rows, columns)."""
+def _filled(state: State, longest_px: int, values: Mapping[int, int], empty: int) -> NDArray[np.int16]:
+    """A value for each element where it is seen in the picture as it is framed, (rows, columns)."""
     geometry = state.geometry
     aspect = geometry.aspect
     wide, high = (longest_px, round(longest_px / aspect)) if aspect >= 1 else (round(longest_px * aspect), longest_px)
-    mask = np.zeros((max(high, 1), max(wide, 1)), dtype=np.uint8)
+    mask = np.full((max(high, 1), max(wide, 1)), empty, dtype=np.int16)
     for index in geometry.far_to_near:
-        moves = geometry.elements[index].motion in _MOVING
         for outline in geometry.outlines(index):
             points = np.round(np.array(outline.points) * (wide, high)).astype(np.int32)
             if len(points) > 2:
-                cv2.fillPoly(mask, [points], int(moves))
-    around = max(round(_AROUND * wide), 1)
+                cv2.fillPoly(mask, [points], values[index])
+    return mask
+
+
+def labelled(state: State, longest_px: int = 500) -> tuple[NDArray[np.int16], dict[int, tuple[str, float]]]:
+    """Which element that must be sharp and stands still is seen where, (rows, columns), and which they are."""
+    geometry = state.geometry
+    still = {
+        index: (geometry.elements[index].id, float(geometry.near_m[index]))
+        for index in geometry.far_to_near
+        if geometry.elements[index].sharp and geometry.elements[index].motion not in _MOVING
+    }
+    return _filled(state, longest_px, {i: i if i in still else -1 for i in geometry.far_to_near}, -1), still
+
+
+def moving_mask(state: State, longest_px: int = 300) -> NDArray[np.bool_]:
+    """Where things move by themselves in the picture as it is framed, (rows, columns)."""
+    geometry = state.geometry
+    moves = {index: int(geometry.elements[index].motion in _MOVING) for index in geometry.far_to_near}
+    mask = _filled(state, longest_px, moves, 0).astype(np.uint8)
+    around = max(round(_AROUND * mask.shape[1]), 1)
     return np.asarray(cv2.dilate(mask, np.ones((2 * around + 1,) * 2, np.uint8)) > 0)

@@ -148,6 +148,22 @@ def _light_changed(state: State, one: Finding) -> Words:
     return title, "The light changed, or something was put on or taken off in front of the lens.", None, ()
 
 
+def _soft(state: State, one: Finding) -> Words:
+    names = {e.id: e.name for e in state.scene.composition.elements}
+    known = [names[i] for i in one.elements if i in names] or ["It"]
+    what = " and ".join([", ".join(known[:-1]), known[-1]] if len(known) > 1 else known)
+    verb = "are" if len(known) > 1 else "is"
+    which = f"{frames_text(one.frames)}" if len(one.frames) == 1 else "every frame"
+    title = f"{what} {verb} softer in {which} than in {one.takes} earlier takes"
+    smaller = NextTime(label="Stop down by one stop", changes=(Nudge(setting="aperture", steps=3),))
+    if one.focused:
+        near = one.focused == "near"
+        why = f"What is {'nearer' if near else 'farther'} is as sharp as it was: the focus lay too {one.focused}."
+        return title, why, "focus missed", (smaller,)
+    why = "Missed focus, shake or haze: look at it large, and see whether it is drawn out along one direction."
+    return title, why, None, (*_by_timer(state), smaller)
+
+
 def _white_changed(state: State, one: Finding) -> Words:
     a, b = one.frames
     cooler = "bluer" if one.size > 0 else "warmer"
@@ -196,6 +212,7 @@ WORDS: dict[FindingKind, Callable[[State, Finding], Words]] = {
     "white_changed": _white_changed,
     "blocked": _blocked,
     "tilted": _tilted,
+    "soft": _soft,
     "frame_missing": _frame_missing,
     "movement_unknown": _movement_unknown,
     "focus_unknown": _focus_unknown,
