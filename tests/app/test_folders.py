@@ -161,8 +161,29 @@ def test_a_copy_is_made_when_it_is_asked_for_before_its_turn(app, client):
         refused = client.get(f"/api/pictures/{broken.picture_id}/shown")
         assert refused.status_code == 422 and "cut off" in refused.json["errors"][0]["message"]
         assert [row.has_copy for row in kept(app)] == [False, True]
-        assert [name for name, _ in make_copies(lambda *_: None)] == ["cut.jpg"]
+        assert [name for name, _ in make_copies(lambda *_: None).values()] == ["cut.jpg"]
     assert [row.name for row in kept(app)] == ["good.jpg"]
+
+
+def test_what_was_cut_off_between_heads_and_copies_is_counted_right(app, tmp_path):
+    """The broken ones of two folders have one name; the first run ends when all heads are read."""
+    for folder in ("a", "b"):
+        (tmp_path / folder).mkdir()
+        for n in range(3):
+            (tmp_path / folder / f"{n}.jpg").write_bytes(
+                jpeg(n if folder == "a" else 10 + n)[: -400 if n == 0 else None]
+            )
+
+    def killed(doing: str, done: int, whole: int) -> None:
+        if "copies" in doing:
+            raise KeyboardInterrupt
+
+    with app.app_context():
+        with pytest.raises(KeyboardInterrupt):
+            folders.bring_folder(tmp_path, killed)
+        made = folders.bring_folder(tmp_path)
+    assert made.text == "0 brought in, 4 were here already, 2 could not be used."
+    assert {path for path, _ in made.refused} == {tmp_path / "a" / "0.jpg", tmp_path / "b" / "0.jpg"}
 
 
 def test_only_whoever_runs_the_installation_sees_its_folder(app, client):

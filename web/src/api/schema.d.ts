@@ -10382,7 +10382,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "white_changed" | "blocked" | "tilted" | "frame_missing" | "movement_unknown" | "focus_unknown";
+            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "white_changed" | "blocked" | "tilted" | "soft" | "frame_missing" | "movement_unknown" | "focus_unknown";
             /** Next Time */
             next_time: components["schemas"]["NextTime"][];
             /** Sure */
@@ -18870,13 +18870,13 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -18991,13 +18991,13 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Some fields need another value */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"][];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -69,7 +69,7 @@ def keep_many(files: Sequence[tuple[str, bytes]]) -> list[Kept]:
     return [replace(kept[one], is_new=kept[one].is_new and one not in digests[:k]) for k, one in enumerate(digests)]
 
 
-def make_copies(told: Told) -> list[tuple[str, str]]:
+def make_copies(told: Told) -> dict[UUID, tuple[str, str]]:
     """Make the copies for the screen that are missing; of what turns out to be broken its name, and why it cannot be used.
 
     Before that, what only the camera's maker tells of a picture is read.
@@ -80,7 +80,7 @@ def make_copies(told: Told) -> list[tuple[str, str]]:
             .where(PictureRow.owner_id == owner(), PictureRow.deleted_at.is_(None), ~PictureRow.has_copy)
             .order_by(PictureRow.taken_at, PictureRow.id)
         ).all()
-    broken = []
+    broken = {}
     for done, (picture_id, name) in enumerate(waiting):
         told("making copies for the screen", done, len(waiting))
         if done % MOST_NOTED == 0:
@@ -90,7 +90,7 @@ def make_copies(told: Told) -> list[tuple[str, str]]:
         except NotFound:
             continue
         except Refused as error:
-            broken.append((name, error.message))
+            broken[picture_id] = (name, error.message)
             _take_out(picture_id)
     return broken
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID
 
+from flask import current_app
 from werkzeug.exceptions import Forbidden
 
 from lucid_ridge.app.editing import database
@@ -147,7 +148,7 @@ def bring_folder(root: Path, told: Told = lambda doing, done, whole: None) -> Br
     if whole == 0:
         raise Refused("", f"There is no picture in {root}.")
     made = BroughtFolder()
-    named: dict[str, Path] = {}
+    came: dict[UUID, tuple[Path, bool]] = {}
     for pictures, beside in folders:
         here: set[UUID] = set()
         for batch in _batches(pictures, made.refused):
@@ -156,7 +157,7 @@ def bring_folder(root: Path, told: Told = lambda doing, done, whole: None) -> Br
                     made.refused.append((path, kept.why))
                     continue
                 here.add(kept.picture_id)
-                named.setdefault(path.name[:80], path)
+                came.setdefault(kept.picture_id, (path, kept.is_new))
                 made.fresh += kept.is_new
                 made.known += not kept.is_new
             done += len(batch)
@@ -164,9 +165,12 @@ def bring_folder(root: Path, told: Told = lambda doing, done, whole: None) -> Br
         for path in beside:
             _judge_by(path, here, made)
         done += len(beside)
-    for name, why in make_copies(told):
-        made.fresh -= 1
-        made.refused.append((named.get(name, Path(name)), why))
+    for picture_id, (name, why) in make_copies(told).items():
+        # One that was left over from what was cut off may have been among these, or not.
+        path, is_new = came.get(picture_id, (Path(name), None))
+        made.fresh -= is_new is True
+        made.known -= is_new is False
+        made.refused.append((path, why))
     return made
 
 
@@ -191,7 +195,7 @@ def _inbox() -> Path:
 
 def inbox() -> InboxOut:
     """The folder that pictures may be laid into, and how many files are in it."""
-    if who().role != "owner":
+    if who().role != "owner" or current_app.extensions["files_folder"] is None:
         return InboxOut(offered=False, folder="", files=0)
     root, count = _inbox(), 0
     for pictures, beside in _found(root):

@@ -107,13 +107,13 @@ def read_picture_file(path: IdPath) -> Response:
     return _sent(path.id, "file")
 
 
-@feature.get("/<uuid:id>/shown", responses={**_PICTURE, **MISSING})
+@feature.get("/<uuid:id>/shown", responses={**_PICTURE, "422": INVALID["422"], **MISSING})
 def show_picture(path: IdPath) -> Response:
     """A copy small enough for the screen, turned upright."""
     return _sent(path.id, "shown")
 
 
-@feature.get("/<uuid:id>/small", responses={**_PICTURE, **MISSING})
+@feature.get("/<uuid:id>/small", responses={**_PICTURE, "422": INVALID["422"], **MISSING})
 def show_picture_small(path: IdPath) -> Response:
     """A small copy for a contact sheet, turned upright."""
     return _sent(path.id, "small")

@@ -101,8 +101,8 @@ def taken_on(body: GroupTakenOn) -> TakenOn:
                 place_name=place.name,
                 composition_name=body.name,
                 time_zone=place.time_zone,
-                moment_utc=moments[0].astimezone(UTC),
-                moment_text=local_text(moments[0], place.time_zone),
+                moment_utc=min(moments).astimezone(UTC),
+                moment_text=local_text(min(moments), place.time_zone),
                 light_text="",
                 next_event_text="",
                 next_event_utc=None,
@@ -115,13 +115,13 @@ def taken_on(body: GroupTakenOn) -> TakenOn:
             for k, (one, at) in enumerate(zip(settings, moments, strict=True), start=1)
         ]
     take_id = uuid5(sequence_id, "take")
-    last = frames[-1]
     logbook.record(
         take_id,
         TakeNew(
             sequence_id=sequence_id,
-            started_at=moments[0],
-            ended_at=last.started_at + timedelta(seconds=last.exposed_s),
+            # Some may tell a zone and others none: the first by the clock need not have come first.
+            started_at=min(moments),
+            ended_at=max(one.started_at + timedelta(seconds=one.exposed_s) for one in frames),
             frames=frames,
         ),
     )
