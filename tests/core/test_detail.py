@@ -124,10 +124,11 @@ def test_a_missed_focus_in_a_single_frame_is_found_against_earlier_takes(capsys)
         numbers = [one.number for one in plan.pictures]
         missed = Mishap(kind="focus_off", frame=1, size=r.uniform(2, 3))
         for mishaps in ((), (missed,)):
-            told = soft(details(plan, _took(state, 100 + k, *mishaps)), usual, numbers)
+            told = soft(plan, details(plan, _took(state, 100 + k, *mishaps)), usual, numbers)
             if mishaps:
                 found += bool(told)
                 for one in shown_of(state, told):
+                    assert one.box is not None and all(0 <= side <= 1 for side in one.box)
                     assert "softer in frame 1 than in 5 earlier takes" in one.title
             else:
                 false += bool(told)

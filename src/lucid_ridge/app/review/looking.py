@@ -181,7 +181,7 @@ def look_at(
     held = details(plan, came)
     with database().transaction() as session:
         usual = usual_of(_earlier(session, take, taken_with))
-    findings = (*look(plan, came, tell), *soft(held, usual, [one.number for one in came]))
+    findings = (*look(plan, came, tell), *soft(plan, held, usual, [one.number for one in came]))
     with database().transaction() as session:
         document = {
             "findings": _FINDINGS.dump_python(findings, mode="json"),

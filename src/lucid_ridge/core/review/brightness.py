@@ -39,16 +39,16 @@ def clipping_of(picture: Picture) -> Clipping:
     full = picture >= FULL
     shares = full.mean(axis=(0, 1))
     red, green, blue = (float(one) for one in shares)
-    return Clipping((red, green, blue), _box_of(np.asarray(full.any(axis=2))))
+    return Clipping((red, green, blue), box_of(np.asarray(full.any(axis=2))))
 
 
 def blocked_of(picture: Picture) -> tuple[float, Box | None]:
     """The share of a picture (rows, columns, 3) that is black in all channels, and the box that holds most of it."""
     black = (picture <= _BLACK).all(axis=2)
-    return float(black.mean()), _box_of(np.asarray(black))
+    return float(black.mean()), box_of(np.asarray(black))
 
 
-def _box_of(these: NDArray[np.bool_]) -> Box | None:
+def box_of(these: NDArray[np.bool_]) -> Box | None:
     """The box that holds most of some pixels (rows, columns)."""
     if not these.any():
         return None

@@ -128,8 +128,10 @@ def details(plan: Plan, pictures: Sequence[Came]) -> dict[str, Detail]:
     )
 
 
-def soft(now: Mapping[str, Detail], usual: Mapping[str, Usual], numbers: Sequence[int]) -> tuple[Finding, ...]:
-    """What is softer in all frames of a take than it was in earlier ones."""
+def soft(
+    plan: Plan, now: Mapping[str, Detail], usual: Mapping[str, Usual], numbers: Sequence[int]
+) -> tuple[Finding, ...]:
+    """What is softer in all frames of a take than it was in earlier ones; the box holds what lost most."""
     found = softer(now, usual)
     if found is None:
         return ()
@@ -139,6 +141,7 @@ def soft(now: Mapping[str, Detail], usual: Mapping[str, Usual], numbers: Sequenc
             frames=tuple(numbers),
             sure="likely" if found.stops > _CLEARLY_SOFTER_STOPS else "perhaps",
             size=found.stops,
+            box=plan.box_of(found.elements[0]),
             elements=found.elements,
             focused=found.focused,
             takes=found.takes,

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lucid_ridge.core.rehearsal.shots import shots_of
+from lucid_ridge.core.review.brightness import Box, box_of
 from lucid_ridge.core.state.state import State
 
 _MOVING = ("water", "foliage", "animal", "cloud")
@@ -55,6 +56,11 @@ class Plan:
     def of(self, number: int) -> PlannedPicture | None:
         """A frame by its number; None where there is none."""
         return self.pictures[number - 1] if 1 <= number <= len(self.pictures) else None
+
+    def box_of(self, element: str) -> Box | None:
+        """Where an element is seen; None where it is not, or nobody asks for it."""
+        label = next((k for k, (name, _) in self.elements.items() if name == element), None)
+        return None if label is None else box_of(self.labels == label)
 
 
 def exposure_stops(shutter_s: float, aperture_n: float, iso: float) -> float:
