@@ -17,7 +17,8 @@ from lucid_ridge.app.factory import Configuration, create_app
 from lucid_ridge.app.pictures.bringing import MOST_AT_ONCE, keep_many, make_copies
 from lucid_ridge.app.pictures.operations import keep
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
-from lucid_ridge.core.review.look import Came, look
+from lucid_ridge.core.review.findings import Came
+from lucid_ridge.core.review.look import look
 from lucid_ridge.core.review.plan import plan_of
 from lucid_ridge.core.state.state import build_state
 from lucid_ridge.demo.valley import scene_of

@@ -16,7 +16,8 @@ from lucid_ridge.core.changes.kinds import Nudge
 from lucid_ridge.core.rehearsal.mishaps import Mishap
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
 from lucid_ridge.core.review.detail import LEAST_TAKES, Detail, Usual, detail_of, sharpest, softer, usual_of
-from lucid_ridge.core.review.look import Came, details, soft
+from lucid_ridge.core.review.findings import Came
+from lucid_ridge.core.review.look import details, soft
 from lucid_ridge.core.review.plan import plan_of
 from lucid_ridge.core.review.tiles import grey_of
 from lucid_ridge.core.state.state import State, build_state

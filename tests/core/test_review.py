@@ -20,10 +20,11 @@ from lucid_ridge.core.rehearsal.mishaps import Mishap, MishapKind
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
 from lucid_ridge.core.review.alignment import aligned
 from lucid_ridge.core.review.brightness import blocked_of, bluer_stops, brighter_stops, clipping_of
+from lucid_ridge.core.review.findings import Came, Finding, FindingKind
 from lucid_ridge.core.review.focusing import where_focused
 from lucid_ridge.core.review.grouping import grouped
 from lucid_ridge.core.review.level import off_level_deg
-from lucid_ridge.core.review.look import Came, Finding, FindingKind, look
+from lucid_ridge.core.review.look import look
 from lucid_ridge.core.review.matching import Match, Setting, match
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
 from lucid_ridge.core.review.shaking import shake_of

@@ -36,7 +36,8 @@ from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.changes.apply import apply_changes
 from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.core.review.detail import Detail, usual_of
-from lucid_ridge.core.review.look import Came, Finding, details, look, soft
+from lucid_ridge.core.review.findings import Came, Finding
+from lucid_ridge.core.review.look import details, look, soft
 from lucid_ridge.core.review.plan import exposure_stops, plan_of
 from lucid_ridge.core.review.tiles import fitted
 from lucid_ridge.core.state.state import State

@@ -4,39 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import groupby, pairwise
-from typing import Literal
 
 import cv2
 import numpy as np
 
-from lucid_ridge.core.records import record
 from lucid_ridge.core.review.alignment import LEAST_SHARE, Alignment, agreeing, fit
-from lucid_ridge.core.review.brightness import (
-    BLOCKED_SHARE,
-    Clipping,
-    blocked_of,
-    bluer_stops,
-    brighter_stops,
-    clipping_of,
-)
 from lucid_ridge.core.review.detail import Detail, Usual, detail_of, sharpest, softer
+from lucid_ridge.core.review.exposures import blocked, clipped, light_changed, white_changed
+from lucid_ridge.core.review.findings import Came, Finding, Looked, Sureness
 from lucid_ridge.core.review.focusing import LEAST_FRAMES, Focused, where_focused
 from lucid_ridge.core.review.level import off_level_deg
-from lucid_ridge.core.review.plan import Plan, PlannedPicture
-from lucid_ridge.core.review.shaking import LEAST_TILES, MOST_MOVING, Shake, shake_of
-from lucid_ridge.core.review.tiles import TILE_PX, Grey, Picture, fitted, grey_of, offsets_between
+from lucid_ridge.core.review.plan import Plan
+from lucid_ridge.core.review.shaking import LEAST_TILES, MOST_MOVING, shake_of
+from lucid_ridge.core.review.tiles import TILE_PX, Grey, fitted, grey_of, offsets_between
 
-FindingKind = Literal[
-    "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
-    "white_changed", "blocked", "tilted", "soft", "frame_missing", "movement_unknown", "focus_unknown",
-]  # fmt: skip
-Channel = Literal["red", "green", "blue"]
-CHANNELS: tuple[Channel, ...] = ("red", "green", "blue")
-Sureness = Literal["sure", "likely", "perhaps"]
-_LIGHT_STOPS = 0.3
-_WHITE_STOPS = 0.15
 _CLEARLY_SOFTER_STOPS = 0.8
 _TILTED_DEG = 0.4
 """People see a horizon that is off by about half a degree (common practice)."""
@@ -44,48 +27,6 @@ _FEW = 6
 _SUBJECT_PX = 4.0
 _BESIDE_PX = 150.0
 _SHAKEN_BESIDE = 0.035
-
-
-@record
-class Finding:
-    """Something that pictures show.
-
-    ``frames`` are the numbers of the frames that it is seen in or between; ``box`` where in the picture (left, top, wide, high, 0
-    to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
-    allowances for a focus that is off, stops for light and for blue against red, degrees for a horizon (clockwise), the slice
-    counted from 1 for one that is missing; ``direction_deg`` from the frame's width, downwards. ``channel`` is the one that is full, where it is one alone.
-    ``elements`` are the ids of those that are softer than in so many earlier ``takes``, by stops of fine detail; ``focused`` says
-    whether the focus lay too near or too far, where that can be told.
-    """
-
-    kind: FindingKind
-    frames: tuple[int, ...]
-    sure: Sureness
-    size: float = 0.0
-    direction_deg: float | None = None
-    box: tuple[float, float, float, float] | None = None
-    channel: Channel | None = None
-    focus_m: float | None = None
-    elements: tuple[str, ...] = ()
-    focused: Literal["near", "far"] | None = None
-    takes: int = 0
-
-
-@dataclass(frozen=True, eq=False)
-class Came:
-    """A picture that came back: the frame of the plan that it is of, and how much light it says that it gathered, in stops."""
-
-    number: int
-    picture: Picture
-    gathered_stops: float | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class _Looked:
-    planned: PlannedPicture
-    came: Came
-    small: Picture
-    shake: Shake
 
 
 def look(
@@ -99,18 +40,18 @@ def look(
         planned, small = plan.of(one.number), fitted(one.picture)
         if planned is not None:
             moving = _moving(plan, small.shape)
-            looked.append(_Looked(planned, one, small, shake_of(grey_of(small), moving)))
+            looked.append(Looked(planned, one, small, shake_of(grey_of(small), moving)))
     found: list[Finding] = list(_missing(plan, looked))
-    found += _clipped(looked)
-    found += _blocked(looked)
+    found += clipped(looked)
+    found += blocked(looked)
     found += _tilted(plan, looked)
     for _, same in groupby((one for one in looked if not one.planned.blended), key=lambda one: one.planned.panel):
         group = [one for one in same if one.small.shape == looked[0].small.shape]
         lies = {(a.came.number, b.came.number): _lies(plan, a, b) for a, b in pairwise(group)}
         found += _moved(plan, group, lies)
         found += _focused(plan, group, lies)
-        found += _light(group)
-        found += _white(group)
+        found += light_changed(group)
+        found += white_changed(group)
         found += _shaken(group)
     return tuple(found)
 
@@ -155,7 +96,7 @@ def _moving(plan: Plan, shape: tuple[int, ...]) -> Grey:
     return np.asarray(cv2.resize(plan.moving.astype(np.float32), size, interpolation=cv2.INTER_LINEAR))
 
 
-def _missing(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
+def _missing(plan: Plan, looked: list[Looked]) -> Iterator[Finding]:
     """Frames that did not come, of slices of which others did."""
     have = {one.came.number for one in looked}
     slices = {one.planned.slice_at for one in looked if not one.planned.blended}
@@ -172,29 +113,7 @@ def _slice_missing(plan: Plan, at: int, beside: Iterable[int], sure: Sureness) -
     )
 
 
-def _by_exposure(looked: list[_Looked]) -> list[list[_Looked]]:
-    """The exposures of each slice, the darkest first."""
-    slices: dict[tuple[int, int, bool], list[_Looked]] = {}
-    for one in looked:
-        slices.setdefault((one.planned.panel, one.planned.slice_at, one.planned.blended), []).append(one)
-    return [sorted(same, key=lambda one: one.planned.offset_stops) for same in slices.values()]
-
-
-def _blocked(looked: list[_Looked]) -> Iterator[Finding]:
-    """What is black even in the brightest exposure of a bracket; in a single frame that may be as it is meant."""
-    told = []
-    for exposures in _by_exposure(looked):
-        brightest = exposures[-1]
-        if brightest.planned.offset_stops > exposures[0].planned.offset_stops:
-            share, box = blocked_of(brightest.small)
-            if share > BLOCKED_SHARE:
-                told.append((share, box, brightest.came.number))
-    if told:
-        share, box, _ = max(told, key=lambda one: one[0])
-        yield Finding(kind="blocked", frames=tuple(n for *_, n in told), sure="sure", size=share, box=box)
-
-
-def _tilted(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
+def _tilted(plan: Plan, looked: list[Looked]) -> Iterator[Finding]:
     """How the horizon runs, where it was to be in the picture: in the middle of all frames that show it."""
     if plan.horizon is None:
         return
@@ -208,31 +127,7 @@ def _tilted(plan: Plan, looked: list[_Looked]) -> Iterator[Finding]:
         yield Finding(kind="tilted", frames=tuple(seen), sure="perhaps", size=off)
 
 
-def _white(group: list[_Looked]) -> Iterator[Finding]:
-    for a, b in pairwise(group):
-        seen = bluer_stops(a.small, b.small)
-        if seen is not None and abs(seen) > _WHITE_STOPS:
-            yield Finding(kind="white_changed", frames=(a.came.number, b.came.number), sure="likely", size=seen)
-
-
-def _clipped(looked: list[_Looked]) -> Iterator[Finding]:
-    """What is full even in the darkest exposure of its slice: a bracket is there so that the brighter ones may be."""
-    told: dict[Channel | None, tuple[Clipping, tuple[int, ...]]] = {}
-    for one in (exposures[0] for exposures in _by_exposure(looked)):
-        seen = clipping_of(one.small)
-        if not seen.clipped:
-            continue
-        full = [name for name, share in zip(CHANNELS, seen.shares, strict=True) if share > max(seen.shares) / 4]
-        channel = full[0] if len(full) == 1 else None
-        worst, numbers = told.get(channel, (seen, ()))
-        told[channel] = (max(worst, seen, key=lambda c: max(c.shares)), (*numbers, one.came.number))
-    for channel, (worst, numbers) in told.items():
-        yield Finding(
-            kind="clipped", frames=numbers, sure="sure", size=max(worst.shares), box=worst.box, channel=channel
-        )
-
-
-def _lies(plan: Plan, one: _Looked, other: _Looked) -> Alignment:
+def _lies(plan: Plan, one: Looked, other: Looked) -> Alignment:
     """How a frame lies to the one before; what moves by itself has no say in it."""
     offsets = offsets_between(grey_of(one.small), grey_of(other.small))
     high, wide = one.small.shape[:2]
@@ -249,7 +144,7 @@ def _lies(plan: Plan, one: _Looked, other: _Looked) -> Alignment:
     return replace(whole if whole.known and agree else alignment, outliers=np.zeros((0, 4)))
 
 
-def _moved(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
+def _moved(plan: Plan, group: list[Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
     unknown = []
     for (a, b), lie in lies.items():
         if not lie.known:
@@ -289,11 +184,11 @@ def _cluster(outliers: np.ndarray, shape: tuple[int, ...]) -> tuple[tuple[float,
     return None
 
 
-def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
+def _focused(plan: Plan, group: list[Looked], lies: Mapping[tuple[int, int], Alignment]) -> Iterator[Finding]:
     """Where the slices were really taken: by one exposure of each, the one nearest to as metered."""
     if len(plan.image_log) < 2:
         return
-    best: dict[int, _Looked] = {}
+    best: dict[int, Looked] = {}
     for one in group:
         kept = best.get(one.planned.slice_at)
         if kept is None or abs(one.planned.offset_stops) < abs(kept.planned.offset_stops):
@@ -323,7 +218,7 @@ def _focused(plan: Plan, group: list[_Looked], lies: Mapping[tuple[int, int], Al
             yield Finding(kind="focus_off", frames=(number,), sure="likely", size=off)
 
 
-def _told_by_size(plan: Plan, chosen: list[_Looked], lies: Mapping[tuple[int, int], Alignment]) -> Focused | None:
+def _told_by_size(plan: Plan, chosen: list[Looked], lies: Mapping[tuple[int, int], Alignment]) -> Focused | None:
     steps = [lies.get((a.came.number, b.came.number)) or _lies(plan, a, b) for a, b in pairwise(chosen)]
     return where_focused(
         plan.image_log,
@@ -333,19 +228,7 @@ def _told_by_size(plan: Plan, chosen: list[_Looked], lies: Mapping[tuple[int, in
     )
 
 
-def _light(group: list[_Looked]) -> Iterator[Finding]:
-    for a, b in pairwise(group):
-        if a.came.gathered_stops is None or b.came.gathered_stops is None:
-            continue
-        seen = brighter_stops(a.small, b.small)
-        asked = b.came.gathered_stops - a.came.gathered_stops
-        if seen is None or abs(asked) > 1.5:
-            continue
-        if abs(seen - asked) > _LIGHT_STOPS:
-            yield Finding(kind="light_changed", frames=(a.came.number, b.came.number), sure="likely", size=seen - asked)
-
-
-def _shaken(group: list[_Looked]) -> Iterator[Finding]:
+def _shaken(group: list[Looked]) -> Iterator[Finding]:
     """Frames that have less detail along one direction: than across it, or than the frames beside them have."""
     way = {one.came.number: one.shake.amount * np.exp(2j * np.radians(one.shake.direction_deg)) for one in group}
     usual = np.median([v.real for v in way.values()]) + 1j * np.median([v.imag for v in way.values()]) if way else 0

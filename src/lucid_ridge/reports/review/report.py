@@ -8,7 +8,7 @@ from typing import get_args
 
 from lucid_ridge.core.changes.kinds import Change, Nudge, SetCompensation, SetTimer, TakeBracket, TakeSlices
 from lucid_ridge.core.records import record
-from lucid_ridge.core.review.look import Finding, FindingKind
+from lucid_ridge.core.review.findings import Finding, FindingKind
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.figures import distance_text, stops_text
 from lucid_ridge.reports.rehearsal.words import share_text
