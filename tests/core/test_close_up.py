@@ -9,8 +9,9 @@ import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter, ValidationError
 
-from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
+from lucid_ridge.core.changes.kinds import Change, SetTo, TakeSlices
 from lucid_ridge.core.changes.lens_changes import MountGear, SetFramedWidth, SetMagnification
 from lucid_ridge.core.light.lamps import flash_stops, lamp_stops, power_for_stops, recycle_s, together_stops
 from lucid_ridge.core.model.gear import LightInUse, MountedGear, check_gear
@@ -351,3 +352,14 @@ def test_a_flash_beyond_its_sync_time_is_told():
 def test_tube_of_no_length_is_refused():
     assert check_gear(replace(TUBE, extension_mm=0.0))[0].pointer == "/extension_mm"
     assert image_distance_mm(100, 0.2) == pytest.approx(200)
+
+
+@pytest.mark.parametrize(
+    "change", [{"kind": "framed", "width_mm": 5e-324}, {"kind": "magnification", "magnification": 5e-324}]
+)
+def test_a_size_that_no_lens_draws_is_refused_before_it_is_divided_by(change):
+    with pytest.raises(ValidationError, match="greater than or equal to"):
+        TypeAdapter(Change).validate_python(change)
+    smallest = {"framed": {"width_mm": 0.01}, "magnification": {"magnification": 1e-6}}[change["kind"]]
+    made = TypeAdapter(Change).validate_python({"kind": change["kind"], **smallest})
+    assert changed_state(near_scene(), [made]).depth

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from annotated_types import Gt, Le, MaxLen
+from annotated_types import Ge, Le, MaxLen
 
 from lucid_ridge.core.camera.mounted_lens import converter_of, focus_span_m, kit_as_used, optical_focal_mm
 from lucid_ridge.core.changes.check import widest_aperture
@@ -35,7 +35,7 @@ class SetMagnification:
     """Focus so that the subject is drawn so large; the camera moves, the subject stays where it is."""
 
     kind: Literal["magnification"] = "magnification"
-    magnification: Annotated[float, Gt(0), Le(50)]
+    magnification: Annotated[float, Ge(1e-6), Le(50)]
 
 
 @record
@@ -43,7 +43,7 @@ class SetFramedWidth:
     """Focus so that the frame takes in so much, as a ruler photographed in it shows."""
 
     kind: Literal["framed"] = "framed"
-    width_mm: Annotated[float, Gt(0), Le(1e6)]
+    width_mm: Annotated[float, Ge(0.01), Le(1e6)]
 
 
 def within(value: float, low: float, high: float) -> float:
