@@ -50,7 +50,7 @@ def views(base: str) -> dict[str, tuple[str, str]]:
         "logbook, pictures": ("/logbook?view=pictures", "no picture came back"),
         "logbook, calendar": ("/logbook?view=calendar", "2026"),
         "logbook, map": ("/logbook?view=map", "Sorrel Beck"),
-        "logbook, own": ("/logbook?view=own", "Nothing clear yet"),
+        "logbook, own": ("/logbook?view=own", "Pace"),
         "logbook, works": ("/logbook?view=works", "By how it was taken"),
         "practice": ("/practice", "How far you are"),
         "review": ("/review", "Bring pictures in"),

@@ -416,3 +416,11 @@ def test_a_bracket_a_stack_and_repeats_are_told_apart():
     told = [(g.slices, g.exposures) for one in (bracket, stack, repeats, both, untold) for g in grouped(one)]
     assert told == [(1, 3), (4, 1), (1, 1), (2, 2), (1, 1)]
     assert grouped([]) == []
+
+
+def test_a_sequence_that_was_planned_for_another_year_is_not_what_pictures_are_of():
+    """The same settings at the same pace, once an hour off and once two years."""
+    frames = [Setting(1.8e9 + 20 * k, 1 / 30, 8.0, 100.0, focus) for k, focus in enumerate((0.6, 0.9, 1.4, 3.0))]
+    for off, expected in ((3600.0, 1), (26 * 3600.0, 1), (-900 * 86400.0, 0)):
+        found = match([replace(one, at_s=one.at_s + off) for one in frames], [frames])
+        assert len(found) == expected and all(one.clock_off_s == pytest.approx(off, abs=1) for one in found)

@@ -21,6 +21,8 @@ SHUTTER_STOPS, APERTURE_STOPS, ISO_STOPS, FOCUS_SHARE = 0.3, 0.2, 0.25, 0.25
 """How far frames lie off their plan, one standard deviation."""
 MOST_SHIFT_STOPS = 3.0
 _SHIFTS = np.arange(-MOST_SHIFT_STOPS, MOST_SHIFT_STOPS + 0.01, 1 / 3)
+MOST_OFF_S = 50 * 3600.0
+"""A day wrong and the farthest zones apart: pictures whose clock would be off by more are of something else."""
 _WITHIN_S = 900.0
 _VOTE_S = 300.0
 _LEAST_SHARE = 0.6
@@ -153,6 +155,8 @@ def match(
             if len(pairs) < max(1, _LEAST_SHARE * len(frames)) or score <= 0:
                 continue
             off = _clock(run, frames, pairs)
+            if abs(off) > MOST_OFF_S:
+                continue
             found.append(Match(k, tuple((first + i, j) for i, j in pairs), score / len(frames), shift, off, sure=True))
     if not found:
         return ()
