@@ -42,7 +42,7 @@ from lucid_ridge.reports.learning.proposals import (
 _LATEST = 400
 """Older takes tell little of how one photographs now."""
 _LATEST_BY_HAND = 150
-_LATEST_PACED = 200
+_LATEST_PACED = 100
 _LEAST_PACED_S = 10.0
 """What is over sooner tells of the hand at the button, not of a pace."""
 _LEFT_OPEN = 6.0
@@ -102,20 +102,20 @@ def _learned_hold(session: Session) -> LearnedHold | None:
 
 def _learned_pace(session: Session) -> LearnedPace | None:
     """Of the latest takes that were carried out to the end, planned and real times."""
-    planned = SequenceRow.document[("sequence", "total", "value")].astext.cast(Float)
-    rows = session.execute(
-        select(planned, Take.started_at, Take.ended_at)
+    latest = (
+        select(Take.sequence_id, Take.started_at, Take.ended_at)
         .join(SequenceRow, SequenceRow.id == Take.sequence_id)
-        .where(
-            *mine(),
-            SequenceRow.composition_id.is_not(None),
-            Take.frames_done == SequenceRow.frame_count,
-            planned >= _LEAST_PACED_S,
-        )
+        .where(*mine(), SequenceRow.composition_id.is_not(None), Take.frames_done == SequenceRow.frame_count)
         .order_by(Take.started_at.desc(), Take.id)
         .limit(_LATEST_PACED)
+        .subquery()
+    )
+    # Only of these the plans are opened: they are long.
+    planned = SequenceRow.document[("sequence", "total", "value")].astext.cast(Float)
+    rows = session.execute(
+        select(planned, latest.c.started_at, latest.c.ended_at).join(latest, latest.c.sequence_id == SequenceRow.id)
     ).all()
-    times = [(whole, (ended - began).total_seconds()) for whole, began, ended in rows]
+    times = [(whole, (ended - began).total_seconds()) for whole, began, ended in rows if (whole or 0) >= _LEAST_PACED_S]
     # A screen that was left open is no take that went on.
     real = [(whole, took) for whole, took in times if 1 / _LEFT_OPEN < took / whole < _LEFT_OPEN]
     return learned_pace(*zip(*real, strict=True)) if real else None
