@@ -83,7 +83,7 @@ export function JobRow({ job }: { job: Job }) {
       {job.has_file ? (
         <Button asChild size="sm">
           <a href={`/api/jobs/${job.id}/file`} download>
-            Download
+            {job.kind === "bring" ? "Which, and why" : "Download"}
           </a>
         </Button>
       ) : null}

@@ -32,9 +32,7 @@ from lucid_ridge.reports.learning.proposals import (
     LOOK_NAMES,
     Proposal,
     hold_proposal,
-    kept_hold,
     kept_look,
-    kept_pace,
     look_proposal,
     pace_proposal,
 )
@@ -131,16 +129,12 @@ def _proposals(session: Session) -> list[Proposal]:
             made.append(look_proposal(look, learned, shutters, ratings, kept))
         elif kept is not None:
             made.append(kept_look(kept))
-    hold = _learned_hold(session)
-    if hold is not None:
-        made.append(hold_proposal(hold, taken.hand_held_factor))
-    elif taken.hand_held_factor is not None:
-        made.append(kept_hold(taken.hand_held_factor))
-    pace = _learned_pace(session)
-    if pace is not None:
-        made.append(pace_proposal(pace, taken.pace))
-    elif taken.pace is not None:
-        made.append(kept_pace(taken.pace))
+    for one in (
+        hold_proposal(_learned_hold(session), taken.hand_held_factor),
+        pace_proposal(_learned_pace(session), taken.pace),
+    ):
+        if one is not None:
+            made.append(one)
     return made
 
 

@@ -17,7 +17,8 @@ from lucid_ridge.reports.tensions.words import window_text
 
 LOOK_NAMES: dict[WaterLook, str] = {"texture": "Water with texture", "soft": "Soft water", "glass": "Water like glass"}
 _TOP_STARS = 5.0
-_SAME_PACE_STOPS = math.log2(1.05)
+_SAME_STOPS = {"hold": 1 / 6, "pace": math.log2(1.05)}
+_NOTHING_CLEAR = "The takes that there are now say nothing clear of it."
 
 
 @record
@@ -96,53 +97,6 @@ def look_proposal(
     )
 
 
-def hold_proposal(learned: LearnedHold, taken: float | None) -> Proposal:
-    """How much longer than the rule one holds still."""
-    return Proposal(
-        key="hold",
-        title="By hand",
-        own_text=f"{significant(learned.factor, 2)} times the rule's time",
-        common_text="the rule's time: 1 over the focal length",
-        evidence=f"{learned.shaken} of {learned.takes} takes by hand were shaken, {_spread_text(learned.spread_stops)}.",
-        state="proposed" if taken is None else "taken" if abs(math.log2(taken / learned.factor)) < 1 / 6 else "changed",
-        taken_text="" if taken is None else f"{significant(taken, 2)} times",
-    )
-
-
-def pace_proposal(learned: LearnedPace, taken: float | None) -> Proposal:
-    """How many times as long as planned one's sequences take."""
-    same = taken is not None and abs(math.log2(taken / learned.factor)) < _SAME_PACE_STOPS
-    return Proposal(
-        key="pace",
-        title="Pace",
-        own_text=_pace_text(learned.factor),
-        common_text="as long as planned",
-        evidence=(
-            f"Half of {learned.takes} takes that were carried out to the end took longer than that, half less, "
-            f"give or take {share_text(2**learned.spread_stops - 1)}. Outings count on it."
-        ),
-        state="proposed" if taken is None else "taken" if same else "changed",
-        taken_text="" if taken is None else _pace_text(taken),
-    )
-
-
-def kept_pace(factor: float) -> Proposal:
-    """One's pace, taken on, of which the takes that there are now say nothing."""
-    return Proposal(
-        key="pace",
-        title="Pace",
-        own_text=_pace_text(factor),
-        common_text="as long as planned",
-        evidence="The takes that there are now say nothing clear of it.",
-        state="taken",
-        taken_text=_pace_text(factor),
-    )
-
-
-def _pace_text(factor: float) -> str:
-    return f"{significant(factor, 2)} times as long as planned"
-
-
 def kept_look(own: OwnLook) -> Proposal:
     """A look that was taken on, of which the takes that there are now say nothing."""
     return Proposal(
@@ -150,20 +104,52 @@ def kept_look(own: OwnLook) -> Proposal:
         title=LOOK_NAMES[own.look],
         own_text=window_text((own.shortest_s, own.longest_s)),
         common_text=window_text(LOOK_SECONDS[own.look]),
-        evidence="The takes that there are now say nothing clear of it.",
+        evidence=_NOTHING_CLEAR,
         state="taken",
         taken_text=f"{window_text((own.shortest_s, own.longest_s))} from {own.takes} takes",
     )
 
 
-def kept_hold(factor: float) -> Proposal:
-    """How one holds still, taken on, of which the takes that there are now say nothing."""
+def hold_proposal(learned: LearnedHold | None, taken: float | None) -> Proposal | None:
+    """How much longer than the rule one holds still; None where it is neither learned nor taken on."""
+    told = None
+    if learned is not None:
+        spread = _spread_text(learned.spread_stops)
+        told = (learned.factor, f"{learned.shaken} of {learned.takes} takes by hand were shaken, {spread}.")
+    return _of_factor("hold", "By hand", "the rule's time: 1 over the focal length", "the rule's time", told, taken)
+
+
+def pace_proposal(learned: LearnedPace | None, taken: float | None) -> Proposal | None:
+    """How many times as long as planned one's sequences take; None where it is neither learned nor taken on."""
+    told = None
+    if learned is not None:
+        spread = share_text(2**learned.spread_stops - 1)
+        told = (
+            learned.factor,
+            f"Half of {learned.takes} takes that were carried out to the end took longer than that, half less, "
+            f"give or take {spread}. Outings count on it.",
+        )
+    return _of_factor("pace", "Pace", "as long as planned", "as long as planned", told, taken)
+
+
+def _of_factor(
+    key: str, title: str, common_text: str, against: str, told: tuple[float, str] | None, taken: float | None
+) -> Proposal | None:
+    """A factor on what common practice says: what takes tell of it with its evidence, and what was taken on."""
+
+    def text(value: float) -> str:
+        return f"{significant(value, 2)} times {against}"
+
+    own = taken if told is None else told[0]
+    if own is None:
+        return None
+    same = taken is not None and abs(math.log2(taken / own)) < _SAME_STOPS[key]
     return Proposal(
-        key="hold",
-        title="By hand",
-        own_text=f"{significant(factor, 2)} times the rule's time",
-        common_text="the rule's time: 1 over the focal length",
-        evidence="The takes that there are now say nothing clear of it.",
-        state="taken",
-        taken_text=f"{significant(factor, 2)} times",
+        key=key,
+        title=title,
+        own_text=text(own),
+        common_text=common_text,
+        evidence=_NOTHING_CLEAR if told is None else told[1],
+        state="proposed" if taken is None else "taken" if same else "changed",
+        taken_text="" if taken is None else text(taken),
     )
