@@ -154,7 +154,7 @@ def _soft(state: State, one: Finding) -> Words:
     what = " and ".join([", ".join(known[:-1]), known[-1]] if len(known) > 1 else known)
     verb = "are" if len(known) > 1 else "is"
     which = f"{frames_text(one.frames)}" if len(one.frames) == 1 else "every frame"
-    title = f"{what} {verb} softer in {which} than in {one.takes} earlier takes"
+    title = f"{what[0].upper()}{what[1:]} {verb} softer in {which} than in {one.takes} earlier takes"
     smaller = NextTime(label="Stop down by one stop", changes=(Nudge(setting="aperture", steps=3),))
     if one.focused:
         near = one.focused == "near"
