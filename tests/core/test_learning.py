@@ -6,12 +6,14 @@ import random
 
 import numpy as np
 import pytest
+from scipy.stats import binom
 
 from lucid_ridge.core.learning.holding import learned_hold
 from lucid_ridge.core.learning.looks import LEAST_TAKES, learned_look
 from lucid_ridge.core.learning.pace import learned_pace
 
 SEED = random.SystemRandom().randrange(10**6)
+"""New logs each run; what is asked of them is what a run misses less than once in a thousand."""
 TEXTURE_S = (0.25, 2.0)
 MIDDLE = float(np.log2(np.sqrt(0.5)))
 
@@ -39,7 +41,7 @@ def test_what_somebody_likes_is_found_within_its_spread():
     print(
         f"proposed in {found} of 60; within one spread {np.mean(np.array(off) < 1):.0%}, within two {np.mean(np.array(off) < 2):.0%}"
     )
-    assert found >= 48
+    assert found >= 44
     assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
 
 
@@ -67,9 +69,9 @@ def test_a_few_odd_takes_move_it_little():
 def test_few_takes_lean_on_common_practice_and_many_do_not():
     rng = np.random.default_rng(SEED + 3)
     best = MIDDLE + 1.5
-    many = [learned_look(*rated(rng, best, 120), TEXTURE_S) for _ in range(6)]
+    many = [learned_look(*rated(rng, best, 120), TEXTURE_S) for _ in range(12)]
     few = [one for one in (learned_look(*rated(rng, best, 14), TEXTURE_S) for _ in range(40)) if one]
-    assert sum(one is not None and abs(np.log2(one.best_s) - best) < 0.7 for one in many) >= 5
+    assert sum(one is not None and abs(np.log2(one.best_s) - best) < 0.7 for one in many) >= 9
     assert np.median([one.spread_stops for one in few]) > np.median([one.spread_stops for one in many if one])
 
 
@@ -142,12 +144,13 @@ def test_a_pace_is_found_within_its_spread_in_spite_of_interruptions():
             off.append(abs(np.log2(made.factor / factor)) / made.spread_stops)
     print(f"pace: proposed in {found} of 80; within one spread {np.mean(np.array(off) < 1):.0%}")
     assert found >= 45
-    assert np.mean(np.array(off) < 1) >= 0.4 and np.mean(np.array(off) < 2.5) >= 0.85
+    assert np.mean(np.array(off) < 1) >= 0.3 and np.mean(np.array(off) < 2.5) >= 0.8
 
 
 def test_a_pace_as_planned_teaches_nothing():
     rng = np.random.default_rng(SEED + 8)
     planned = [list(2.0 ** rng.uniform(4, 10, 25)) for _ in range(150)]
     made = [learned_pace(one, list(np.array(one) * 2.0 ** rng.normal(0, 0.4, 25))) for one in planned]
-    assert sum(one is not None for one in made) <= 10, "2 of 100 by chance"
+    by_chance = binom(150, 0.02).isf(1e-6)
+    assert sum(one is not None for one in made) <= by_chance, "2 of 100 at most, and more in one run of a million"
     assert learned_pace([60.0] * 7, [90.0] * 7) is None

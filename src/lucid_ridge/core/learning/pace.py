@@ -7,12 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.stats import binomtest
 
 LEAST_TAKES = 8
 _PEOPLE_DIFFER_STOPS = 0.5
 """From two thirds of the planned time to half as long again (common practice)."""
-_DEVIATIONS = 2.33
-"""It is proposed where it lies so many standard deviations off the plan: by chance in 2 of 100."""
+_BY_CHANCE = 0.02
+"""In how many of all cases at most a pace is proposed to somebody who takes as long as planned."""
 _NOTICED_STOPS = math.log2(1.05)
 _MEDIAN_OF_NORMAL = 1.2533
 """How much wider the median of a sample is spread than its mean, for normal errors."""
@@ -41,7 +42,9 @@ def learned_pace(planned_s: Sequence[float], taken_s: Sequence[float]) -> Learne
     -------
     LearnedPace | None
         The median of the ratios, drawn towards the plan by as much as it is spread beside how far people differ. None for fewer
-        than `LEAST_TAKES`, and where it is within five in a hundred, or what chance does, of what was planned.
+        than `LEAST_TAKES`, where it is within five in a hundred of what was planned, and where chance alone would bring so many
+        takes that last longer (or shorter) than planned in more than 2 of 100: the sign test, which holds exactly whatever the
+        ratios' distribution is (W. J. Conover, Practical Nonparametric Statistics, the sign test).
 
     """
     if len(planned_s) < LEAST_TAKES:
@@ -51,6 +54,8 @@ def learned_pace(planned_s: Sequence[float], taken_s: Sequence[float]) -> Learne
     wide = _MAD_OF_NORMAL * float(np.median(np.abs(ratio - middle)))
     spread = max(_MEDIAN_OF_NORMAL * wide / math.sqrt(len(ratio)), _LEAST_SPREAD)
     trust = _PEOPLE_DIFFER_STOPS**2 / (_PEOPLE_DIFFER_STOPS**2 + spread**2)
-    if abs(trust * middle) < max(_DEVIATIONS * spread, _NOTICED_STOPS):
+    longer, shorter = int(np.sum(ratio > 0)), int(np.sum(ratio < 0))
+    by_chance = binomtest(longer, longer + shorter).pvalue if longer + shorter else 1.0
+    if by_chance > _BY_CHANCE or abs(trust * middle) < _NOTICED_STOPS:
         return None
     return LearnedPace(factor=2.0 ** (trust * middle), spread_stops=spread * math.sqrt(trust), takes=len(ratio))
