@@ -94,6 +94,11 @@ def fill(url: str, others: int = 50, mine: Fill = WHOLE, theirs: Fill = OTHERS) 
                         "sun_height_deg": "g % 50 - 8",
                         "sun_off_deg": "g % 180",
                         "shutter_s": "0.01 * (g % 1000)",
+                        "kind": (
+                            f"extract(year FROM now() - g * interval '{_TAKEN_EVERY}')::int * 100000"
+                            " + (1 + g % 3) * 10000 + (1 + g % 5) * 1000 + (s.kind / 100 % 10) * 100"
+                            " + (1 + g % 9) * 10 + s.kind % 10"
+                        ),
                         # Most takes come back well.
                         "faults": "CASE WHEN g % 3 = 0 THEN s.faults ELSE '{}' END",
                     },

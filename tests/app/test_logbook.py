@@ -266,7 +266,9 @@ def test_what_came_without_is_worked_out_afterwards(filled, app):
     database = app.extensions["database"]
     with database.transaction() as session:
         ages = {row.id: row.updated_at for row in session.execute(select(Take.id, Take.updated_at))}
-        gone = dict.fromkeys(("day", "season", "way", "water_look", "sun_height_deg", "sun_off_deg", "support"))
+        gone = dict.fromkeys(
+            ("day", "season", "way", "water_look", "sun_height_deg", "sun_off_deg", "support", "over_stops", "kind")
+        )
         session.execute(update(Take).values(**gone, updated_at=Take.updated_at))
     with app.app_context():
         assert (work_out_left(), work_out_left()) == (100, 0)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
-from uuid import UUID
 
 from sqlalchemy import Float, func, select
 from sqlalchemy.orm import Session
@@ -13,11 +11,10 @@ from lucid_ridge.app.compositions import operations as compositions
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.learning.schemas import LearnedOut, LearningOut
 from lucid_ridge.app.logbook.filters import mine
-from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.logbook.tables import BY_HAND, Take
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.preferences import operations as preferences
 from lucid_ridge.app.preferences.schemas import Learned
@@ -27,7 +24,6 @@ from lucid_ridge.core.learning.looks import LearnedLook, learned_look
 from lucid_ridge.core.learning.pace import LearnedPace, learned_pace
 from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
-from lucid_ridge.core.state.state import build_state
 from lucid_ridge.reports.learning.proposals import (
     LOOK_NAMES,
     Proposal,
@@ -57,36 +53,15 @@ def _rated(session: Session, look: WaterLook) -> tuple[list[float], list[float]]
     return [t for t, _ in rows if t is not None], [float(r) for _, r in rows if r is not None]
 
 
-def _over_stops(sequence: SequenceRow) -> float | None:
-    """How much longer than the rule's limit a sequence by hand is open, stops; None where its plan does not say."""
-    try:
-        scene = PLAN.read(sequence.document).scene
-    except UnreadableError:
-        return None
-    if scene is None or sequence.shutter_s <= 0:
-        return None
-    limit = build_state(scene).hand_held_limit_s / scene.composition.wants.hand_held_factor
-    return math.log2(sequence.shutter_s / limit) if limit > 0 else None
-
-
 def _by_hand(session: Session) -> tuple[list[float], list[bool]]:
     """Of the latest takes by hand: how much longer than the rule they were open, stops; and whether they were shaken."""
     rows = session.execute(
-        select(Take.sequence_id, Take.faults)
-        .where(*mine(), Take.support == "hand")
+        select(Take.over_stops, Take.faults)
+        .where(*mine(), BY_HAND)
         .order_by(Take.started_at.desc(), Take.id)
         .limit(_LATEST_BY_HAND)
-    )
-    known: dict[UUID, float | None] = {}
-    over, shaken = [], []
-    for sequence_id, faults in rows:
-        if sequence_id not in known:
-            known[sequence_id] = _over_stops(session.get_one(SequenceRow, sequence_id))
-        stops = known[sequence_id]
-        if stops is not None:
-            over.append(stops)
-            shaken.append("shake" in faults)
-    return over, shaken
+    ).all()
+    return [stops for stops, _ in rows if stops is not None], ["shake" in faults for _, faults in rows]
 
 
 def _learned_look(session: Session, look: WaterLook) -> tuple[LearnedLook | None, list[float], list[float]]:

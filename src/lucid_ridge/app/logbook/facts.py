@@ -6,6 +6,7 @@ background.
 
 from __future__ import annotations
 
+import math
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -21,6 +22,8 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
+from lucid_ridge.core.state.state import build_state
+from lucid_ridge.reports.logbook.kinds import kind_of, number_of
 
 AT_ONCE = 500
 _SEASONS = ("winter", "spring", "summer", "autumn")
@@ -75,6 +78,15 @@ def worked_out(
     return made
 
 
+def over_stops(plan: FieldPlan | None, shutter_s: float) -> float | None:
+    """How much longer than the rule's limit a sequence by hand is open, stops; None on a support, and where the plan does not say."""
+    scene = None if plan is None else plan.scene
+    if scene is None or scene.kit.support.kind != "hand" or shutter_s <= 0:
+        return None
+    limit = build_state(scene).hand_held_limit_s / scene.composition.wants.hand_held_factor
+    return math.log2(shutter_s / limit) if limit > 0 else None
+
+
 def words_of(take: Take, place_name: str) -> ColumnElement[Any]:
     """The words by which a take is found: of its name, its place, its faults and its note."""
     return func.to_tsvector("simple", " ".join([take.name, place_name, *take.faults, take.note]))
@@ -83,7 +95,21 @@ def words_of(take: Take, place_name: str) -> ColumnElement[Any]:
 def facts_of(take: Take, sequence: SequenceRow, plan: FieldPlan | None, place: PlaceRow) -> dict[str, Any]:
     """All that is worked out of a take, by column."""
     found = worked_out(take.started_at, sequence.time_zone, plan, place.latitude_deg, place.longitude_deg)
-    return found | {"words": words_of(take, sequence.place_name), "shutter_s": sequence.shutter_s or None}
+    shutter_s = sequence.shutter_s or None
+    kind = kind_of(
+        found["day"].year,
+        sun_off_deg=found["sun_off_deg"],
+        sun_height_deg=found["sun_height_deg"],
+        water_look=found["water_look"],
+        shutter_s=shutter_s,
+        way=found["way"],
+    )
+    return found | {
+        "words": words_of(take, sequence.place_name),
+        "shutter_s": shutter_s,
+        "over_stops": over_stops(plan, sequence.shutter_s),
+        "kind": number_of(kind),
+    }
 
 
 def _plan(sequence: SequenceRow) -> FieldPlan | None:

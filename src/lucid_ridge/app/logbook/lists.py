@@ -8,7 +8,7 @@ from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import ColumnElement, func, select, tuple_
+from sqlalchemy import ColumnElement, Select, func, select, tuple_
 from sqlalchemy.orm import Session, defer
 
 from lucid_ridge.app.editing import database, owner
@@ -22,9 +22,10 @@ from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.reports.figures import aperture_text, iso_text, shutter_text
 from lucid_ridge.reports.logbook.works import sun_text
 
-MOST_COUNTED = 1000
+MOST_COUNTED = 200
 """So many takes are counted that are found by words; where there are more it is said to be at least that."""
 _NEWEST = 2000
+_NEWEST_FIRST = (Take.started_at.desc(), Take.id.desc())
 
 
 def local_text(instant: datetime, zone: str) -> str:
@@ -92,21 +93,24 @@ def briefs(session: Session, only: Sequence[ColumnElement[bool]], order: Sequenc
 
 def _found(session: Session, query: TakesQuery) -> list[TakeBrief]:
     """A page of takes, newest first. What is often found by its words is looked for among the newest first."""
-    order = (Take.started_at.desc(), Take.id.desc())
     if query.words.split():
-        newest = (
-            select(Take.id, Take.words)
-            .where(*wanted_but_words(query), *_after(query))
-            .order_by(*order)
-            .limit(_NEWEST)
-            .cte("newest")
-            .prefix_with("MATERIALIZED")
-        )
-        among = select(newest.c.id).where(*has_words(query, newest.c.words))
-        rows = briefs(session, [Take.id.in_(among)], order, query.limit + 1)
+        rows = briefs(session, [Take.id.in_(_among_newest(query, _after(query)))], _NEWEST_FIRST, query.limit + 1)
         if len(rows) > query.limit:
             return rows
-    return briefs(session, [*wanted(query), *_after(query)], order, query.limit + 1)
+    return briefs(session, [*wanted(query), *_after(query)], _NEWEST_FIRST, query.limit + 1)
+
+
+def _among_newest(query: TakesQuery, after: list[ColumnElement[bool]]) -> Select[tuple[UUID]]:
+    """Those among the newest takes that have the words."""
+    newest = (
+        select(Take.id, Take.words)
+        .where(*wanted_but_words(query), *after)
+        .order_by(*_NEWEST_FIRST)
+        .limit(_NEWEST)
+        .cte("newest")
+        .prefix_with("MATERIALIZED")
+    )
+    return select(newest.c.id).where(*has_words(query, newest.c.words))
 
 
 def _after(query: TakesQuery) -> list[ColumnElement[bool]]:
@@ -166,6 +170,9 @@ def _total(
     """How many takes pass the filters: known from the counts where no more than a place or a fault is set."""
     found = select(Take.id).where(*only)
     if query.words.split():
+        often = session.scalar(select(func.count()).select_from(_among_newest(query, []).subquery())) or 0
+        if often >= MOST_COUNTED:
+            return MOST_COUNTED
         found = found.limit(MOST_COUNTED)
     elif not (query.season or query.rating or query.day):
         if query.fault is None:

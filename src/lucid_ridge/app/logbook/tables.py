@@ -12,14 +12,12 @@ from sqlalchemy.orm import Mapped, mapped_column
 
 from lucid_ridge.app.database import WORKED_OUT, Base, Editable, checks
 
-_SUMMED = ("rating", "day", "shutter_s", "way", "water_look", "sun_height_deg", "sun_off_deg", "season")
-"""What sums over all takes are made of: read from an index alone."""
-
 
 class Take(Editable, Base):
     """A sequence as it was carried out. ``frames`` in the document are the ones exposed.
 
-    The columns from ``day`` on are worked out of the others, see `facts`; None until they are.
+    The columns from ``day`` on are worked out of the others, see `facts`; None until they are. ``over_stops`` is how much longer
+    than the rule's limit one was open that was held by hand, ``kind`` what it was as a number (`reports.logbook.kinds`).
     """
 
     __tablename__ = "takes"
@@ -52,13 +50,31 @@ class Take(Editable, Base):
         ),
         Index("ix_takes_without_day", "id", postgresql_where=text("day IS NULL")),
         Index("ix_takes_words", "words", postgresql_using="gin"),
+        # Sums over all takes are read from these alone. Same rows lie in them once, so they are small; no included columns, then.
         Index(
-            "ix_takes_owner_id_place_id",
+            "ix_takes_owner_id_place_id_rating",
             "owner_id",
             "place_id",
-            postgresql_include=list(_SUMMED),
+            "rating",
             postgresql_where=text("deleted_at IS NULL"),
         ),
+        Index(
+            "ix_takes_owner_id_kind_rating", "owner_id", "kind", "rating", postgresql_where=text("deleted_at IS NULL")
+        ),
+        Index(
+            "ix_takes_owner_id_by_hand",
+            "owner_id",
+            "started_at",
+            postgresql_where=text("deleted_at IS NULL AND over_stops IS NOT NULL"),
+        ),
+        Index(
+            "ix_takes_owner_id_water_look_started_at",
+            "owner_id",
+            "water_look",
+            "started_at",
+            postgresql_where=text("deleted_at IS NULL AND water_look IS NOT NULL AND rating IS NOT NULL"),
+        ),
+        Index("ix_takes_owner_id_rating", "owner_id", "rating", postgresql_where=text("deleted_at IS NULL")),
     )
 
     sequence_id: Mapped[UUID] = mapped_column(ForeignKey("sequences.id"), index=True)
@@ -79,8 +95,12 @@ class Take(Editable, Base):
     sun_off_deg: Mapped[float | None] = mapped_column(info=WORKED_OUT)
     shutter_s: Mapped[float | None] = mapped_column(info=WORKED_OUT)
     support: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
+    over_stops: Mapped[float | None] = mapped_column(info=WORKED_OUT)
+    kind: Mapped[int | None] = mapped_column(info=WORKED_OUT)
     words: Mapped[Any | None] = mapped_column(TSVECTOR, info=WORKED_OUT, deferred=True)
 
 
 WITH_FAULTS = literal_column("takes.faults <> '{}'", Boolean)
 """That a take has a fault, in the words of the index that holds those."""
+BY_HAND = literal_column("takes.over_stops IS NOT NULL", Boolean)
+"""That one is known of how much over the limit it was held by hand, likewise."""

@@ -3,21 +3,16 @@
 from __future__ import annotations
 
 import bisect
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from typing import Literal, NamedTuple, get_args
 
 from lucid_ridge.core.records import record
 from lucid_ridge.reports.figures import shutter_text
+from lucid_ridge.reports.logbook.kinds import DIRECTIONS_DEG, HEIGHTS_DEG, LOOKS, SHUTTERS_S, WAYS, kind_from
 
 Group = Literal["direction", "height", "water", "way"]
 GROUPS: tuple[Group, ...] = get_args(Group)
 
-DIRECTIONS_DEG = (45.0, 135.0)
-"""How far off the way one looks the sun stands, where names change (common practice: back, side and front light)."""
-HEIGHTS_DEG = (-6.0, -0.833, 6.0, 20.0)
-"""The sun's altitude where names change: civil twilight, rising and setting, golden light, high."""
-SHUTTERS_S = (1 / 60, 1 / 8, 0.25, 0.5, 1.0, 2.0, 8.0, 30.0)
-"""Shutter times between which water is told apart."""
 KEPT_FROM = 4
 """A take is kept that is rated so well."""
 FEW = 5
@@ -26,14 +21,8 @@ FEW = 5
 _DIRECTIONS = ("into the sun", "sun from the side", "sun from behind")
 _FROM = ("ahead", "from the side", "from behind")
 _HEIGHTS = ("night and twilight", "just below the horizon", "low, under 6°", "6° to 20°", "over 20°")
-_WATER = {"freeze": "frozen", "texture": "texture", "soft": "soft", "glass": "glass"}
-_WAYS = {
-    "one frame": "one frame",
-    "stack": "focus stack",
-    "bracket": "bracket",
-    "panels": "panels",
-    "layers": "layers",
-}
+_WATER = dict(zip(LOOKS, ("frozen", "texture", "soft", "glass"), strict=True))
+_WAYS = dict(zip(WAYS, ("one frame", "focus stack", "bracket", "panels", "layers"), strict=True))
 _TITLES: dict[Group, str] = {
     "direction": "By where the sun stood",
     "height": "By how high the sun stood",
@@ -55,6 +44,23 @@ class Tally(NamedTuple):
     rated: int
     sum: int
     kept: int
+
+    def with_more(self, more: Tally) -> Tally:
+        """Both together."""
+        return Tally(*(a + b for a, b in zip(self, more, strict=True)))
+
+
+NONE = Tally(0, 0, 0, 0)
+
+
+def tally_of(rating: int | None, takes: int) -> Tally:
+    """So many takes of one rating."""
+    rated = takes * (rating is not None)
+    return Tally(takes, rated, rated * (rating or 0), rated * ((rating or 0) >= KEPT_FROM))
+
+
+Counted = tuple[int | None, int | None, int]
+"""A kind's number, a rating, and how many takes of both there are."""
 
 
 @record
@@ -168,27 +174,43 @@ def _row(name: str, tally: Tally) -> WorksRow:
     )
 
 
-def what_works(
-    whole: Tally,
-    groups: Mapping[Group, Mapping[tuple[str | int, ...], Tally]],
-    years: Sequence[tuple[int, int]],
-    faults: Sequence[tuple[int, str, int]],
-) -> WhatWorks:
+def _summed(counts: Iterable[Counted]) -> tuple[Tally, dict[Group, dict[tuple[str | int, ...], Tally]], dict[int, int]]:
+    """Of all takes; of each group by key; and how many there are of each year."""
+    whole = NONE
+    groups: dict[Group, dict[tuple[str | int, ...], Tally]] = {name: {} for name in GROUPS}
+    years: dict[int, int] = {}
+    for number, rating, takes in counts:
+        more = tally_of(rating, takes)
+        whole = whole.with_more(more)
+        if number is None:
+            continue
+        kind = kind_from(number)
+        years[kind.year] = years.get(kind.year, 0) + takes
+        keys: dict[Group, tuple[str | int | None, ...]] = {
+            "direction": (kind.direction,),
+            "height": (kind.height,),
+            "water": (kind.look, kind.shutter),
+            "way": (kind.way,),
+        }
+        for group, key in keys.items():
+            known = tuple(one for one in key if one is not None)
+            if len(known) == len(key):
+                groups[group][known] = groups[group].get(known, NONE).with_more(more)
+    return whole, groups, years
+
+
+def what_works(counts: Iterable[Counted], faults: Sequence[tuple[int, str, int]]) -> WhatWorks:
     """What a logbook adds up to.
 
     Parameters
     ----------
-    whole
-        Of all takes.
-    groups
-        For each group its tallies by key: the bucket of `DIRECTIONS_DEG` or `HEIGHTS_DEG`; the look of the water and the bucket
-        of `SHUTTERS_S`; the way.
-    years
-        Each year and its takes.
+    counts
+        How many takes there are of each kind (by the number of `number_of`, None where it is not worked out) and rating.
     faults
         Year, fault, and in how many takes.
 
     """
+    whole, groups, years = _summed(counts)
     return WhatWorks(
         takes=whole.takes,
         rated=whole.rated,
@@ -203,7 +225,7 @@ def what_works(
                 ),
             )
             for group in GROUPS
-            if groups.get(group)
+            if groups[group]
         ),
         years=tuple(
             YearOfFaults(
@@ -215,6 +237,6 @@ def what_works(
                     if of == year
                 ),
             )
-            for year, takes in years
+            for year, takes in sorted(years.items())
         ),
     )
