@@ -9,6 +9,9 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
+from sqlalchemy import select, update
+
+from lucid_ridge.app.logbook.tables import Take
 
 from .conftest import add_kit, add_place, example_scene
 from .test_logbook import put_take
@@ -175,3 +178,82 @@ def test_a_pace_of_ones_own_is_learned_from_whole_takes_and_outings_count_on_it(
     assert max(longer) > 1 and min(longer) >= 1
     assert demo.post("/api/learning/given-up", json={"key": "pace"}).status_code == 200
     assert minutes() == before
+
+
+def take_like(demo, began: datetime, **rest: Any) -> Any:
+    """A take like the demo's first, begun at another time: the answer of writing it."""
+    first = demo.get("/api/takes").json["takes"][-1]
+    kept = demo.get(f"/api/takes/{first['id']}").json
+    frames = demo.get(f"/api/sequences/{kept['sequence_id']}").json["plan"]["sequence"]["frames"]
+    body = {
+        "sequence_id": kept["sequence_id"],
+        "started_at": began.isoformat(),
+        "ended_at": (began + timedelta(seconds=20)).isoformat(),
+        "frames": [
+            {"number": f["number"], "status": "done", "started_at": began.isoformat(), "exposed_s": f["exposure_s"]}
+            for f in frames
+        ],
+    }
+    return demo.put(f"/api/takes/{uuid4()}", json=body | rest)
+
+
+def of_key(demo, key: str) -> dict[str, Any] | None:
+    return next((p for p in demo.get("/api/learning").json["proposals"] if p["key"] == key), None)
+
+
+def test_how_long_one_sets_up_is_learned_from_arrivals_and_new_visits_get_it(demo):
+    began = datetime(2026, 9, 1, 6, tzinfo=UTC)
+    minutes = [18, 20, 22, 19, 21, 20, 25, 16, 20, 20, 600, 0.2]
+    for k, one in enumerate(minutes):
+        start = began + timedelta(days=k)
+        made = take_like(demo, start, arrived_at=(start - timedelta(minutes=one)).isoformat())
+        assert made.status_code == 201 and made.json["set_up_text"]
+    assert demo.get("/api/outings/usual-visit").json == {"set_up_min": 10, "set_up_text": "usual: 10", "margin_min": 15}
+    one = of_key(demo, "set-up")
+    assert one is not None and (one["state"], one["own_text"], one["common_text"]) == ("proposed", "20 min", "10 min")
+    assert "Half of 10 times" in one["evidence"], "left open overnight or pressed in passing does not count"
+    made = demo.post("/api/learning/taken-on", json={"key": "set-up"}).json
+    assert made["holds_text"] == "In what is added to outings from now on." and made["compositions"] == 0
+    assert demo.get("/api/outings/usual-visit").json["set_up_text"] == "your own: 20"
+    taken = of_key(demo, "set-up")
+    assert taken is not None and taken["state"] == "taken"
+    demo.post("/api/learning/given-up", json={"key": "set-up"})
+    assert demo.get("/api/outings/usual-visit").json["set_up_min"] == 10
+
+
+def test_nobody_arrives_after_the_first_frame(demo):
+    start = datetime(2026, 9, 1, 6, tzinfo=UTC)
+    made = take_like(demo, start, arrived_at=(start + timedelta(minutes=1)).isoformat())
+    assert (made.status_code, made.json["errors"][0]["pointer"]) == (422, "/arrived_at")
+
+
+def test_how_long_a_charge_lasts_is_learned_from_flat_batteries_and_packing_lists_count_on_it(demo, demo_app):
+    """Every second day the battery is flat by the last take; a day with two bodies says nothing."""
+    with demo_app.extensions["database"].transaction() as session:
+        shares = {row.body: row.charge for row in session.execute(select(Take.body, Take.charge)) if row.charge}
+    assert len(shares) == 2 and all(0 < share < 0.5 for share in shares.values())
+    began = datetime(2026, 7, 1, 6, tzinfo=UTC)
+    for day in range(12):
+        for k in range(8):
+            flat = {"faults": ["flat battery"]} if k == 7 and day % 2 else {}
+            assert take_like(demo, began + timedelta(days=day, minutes=10 * k), **flat).status_code == 201
+    one = of_key(demo, "charge")
+    assert one is not None and one["state"] == "proposed"
+    assert "6 batteries ran flat, " in one["evidence"] and "lasted the day" in one["evidence"]
+    outing = next(o for o in demo.get("/api/outings").json["outings"] if o["name"] == "Dawn at the tarn")
+    body = {"outing": demo.get(f"/api/outings/{outing['id']}").json["outing"]}
+
+    def charges() -> tuple[float, str]:
+        groups = demo.post("/api/outings/plan", json=body).json["readiness"]["groups"]
+        why = next(one["why"] for g in groups for one in g["lines"] if one["key"].startswith("batteries/"))
+        return float(why.rsplit(": ", 1)[1].split(" ")[0]), why
+
+    before, _ = charges()
+    demo.post("/api/learning/taken-on", json={"key": "charge"})
+    after, why = charges()
+    assert after > before and "your own charge lasts 0." in why
+    demo.post("/api/learning/given-up", json={"key": "charge"})
+    assert charges()[0] == before
+    with demo_app.extensions["database"].transaction() as session:
+        session.execute(update(Take).where(Take.faults == ["flat battery"]).values(body="another body"))
+    assert of_key(demo, "charge") is None

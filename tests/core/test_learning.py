@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
+from lucid_ridge.core.learning.charge import LEAST_FLAT, learned_charge
 from lucid_ridge.core.learning.holding import learned_hold
 from lucid_ridge.core.learning.looks import LEAST_TAKES, learned_look
 from lucid_ridge.core.learning.pace import learned_pace
@@ -154,3 +155,46 @@ def test_a_pace_as_planned_teaches_nothing():
     by_chance = binom(150, 0.02).isf(1e-6)
     assert sum(one is not None for one in made) <= by_chance, "2 of 100 at most, and more in one run of a million"
     assert learned_pace([60.0] * 7, [90.0] * 7) is None
+
+
+def charged(rng: np.random.Generator, factor: float, days: int) -> tuple[list[float], list[bool]]:
+    """What charges had given when they were flat or the day was over, of somebody whom one lasts *factor* times as long."""
+    used: list[float] = []
+    flat: list[bool] = []
+    for _ in range(days):
+        wanted = float(2.0 ** rng.normal(-0.7, 1.0))
+        while wanted > 0:
+            life = factor * float(2.0 ** rng.normal(0, 0.3))
+            used.append(min(wanted, life))
+            flat.append(life < wanted)
+            wanted -= life
+    return used, flat
+
+
+def test_how_long_a_charge_lasts_is_found_within_its_spread():
+    rng = np.random.default_rng(SEED + 9)
+    off, found = [], 0
+    for _ in range(120):
+        factor = float(rng.choice([0.5, 0.7, 1.5]))
+        made = learned_charge(*charged(rng, factor, int(rng.integers(30, 100))))
+        if made is not None:
+            found += 1
+            off.append(abs(np.log2(made.factor / factor)) / made.spread_stops)
+    print(f"charge: proposed in {found} of 120; within one spread {np.mean(np.array(off) < 1):.0%}")
+    assert found >= 95
+    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+
+
+def test_a_usual_charge_teaches_nothing():
+    rng = np.random.default_rng(SEED + 10)
+    made = [learned_charge(*charged(rng, 1.0, 30)) for _ in range(150)]
+    assert sum(one is not None for one in made) <= binom(150, 0.03).isf(1e-6)
+
+
+def test_batteries_that_lasted_tell_only_with_some_that_did_not():
+    assert learned_charge([3.0] * 50, [False] * 50) is None
+    assert learned_charge([0.4] * (LEAST_FLAT - 1), [True] * (LEAST_FLAT - 1)) is None
+    one = learned_charge([0.4] * 8, [True] * 8)
+    assert one is not None and one.factor == pytest.approx(0.4, rel=0.12)
+    more = learned_charge([0.4] * 8 + [0.5] * 4, [True] * 8 + [False] * 4)
+    assert more is not None and more.factor > one.factor, "those that lasted longer say so"

@@ -48,6 +48,8 @@ TAKES = 150
 MOST_FRAMES = 40
 """More frames than any of these takes has."""
 LONGEST_PX = 800
+SETS_UP_MIN = 14.0
+"""How long this photographer sets up, half of the times longer."""
 BEST_WATER_S = 0.4
 """The shutter time at which this photographer likes running water best."""
 _BEGINS, _DAYS = datetime(2024, 10, 20, tzinfo=UTC), 715
@@ -128,6 +130,7 @@ class PastTake:
     faults: tuple[Fault, ...]
     rating: int | None
     note: str
+    arrived: datetime | None = None
 
     @property
     def id(self) -> UUID:
@@ -198,7 +201,7 @@ def _chosen(rng: np.random.Generator, month: int) -> _Habit:
 
 def past_takes(terrain_at: Callable[[Place], Terrain | None] = lambda place: None) -> Iterator[PastTake]:
     """The takes of two years, oldest first; *terrain_at* gives the terrain of a place, where it is at hand."""
-    rng = np.random.default_rng(_SEED)
+    rng, habit_rng = np.random.default_rng(_SEED), np.random.default_rng(_SEED + 1)
     days = np.sort(rng.integers(0, _DAYS, TAKES))
     for number, day in enumerate(days, start=1):
         date = _BEGINS + timedelta(days=int(day))
@@ -217,10 +220,21 @@ def past_takes(terrain_at: Callable[[Place], Terrain | None] = lambda place: Non
         rating = _rating(rng, state, faults, float(rng.normal(0.2, 0.4)))
         notes = _NOTES[faults[0]] if faults else _PLAIN
         note = notes[int(rng.integers(len(notes)))]
+        # Nobody always says when they arrive.
+        set_up = timedelta(minutes=SETS_UP_MIN * 2 ** float(habit_rng.normal(0, 0.4)))
+        arrived = (started - set_up).replace(microsecond=0) if habit_rng.random() < 0.6 else None
         # What went wrong is not always noticed at once.
         noticed = faults if rng.random() < 0.75 else ()
         yield PastTake(
-            number, habit.composition, scene, started, () if mishap is None else (mishap,), noticed, rating, note
+            number,
+            habit.composition,
+            scene,
+            started,
+            () if mishap is None else (mishap,),
+            noticed,
+            rating,
+            note,
+            arrived,
         )
 
 
@@ -255,6 +269,7 @@ def _record(past: PastTake) -> None:
         past.id,
         TakeNew(
             sequence_id=made.id,
+            arrived_at=past.arrived,
             started_at=past.started,
             ended_at=clock,
             frames=frames,

@@ -69,6 +69,11 @@ export const preferencesQuery = queryOptions({
   queryFn: async () => await ask(api.GET("/api/preferences")),
 });
 
+export const usualVisitQuery = queryOptions({
+  queryKey: ["outings", "usual-visit"],
+  queryFn: async () => await ask(api.GET("/api/outings/usual-visit")),
+});
+
 export const practiceQuery = queryOptions({
   queryKey: ["practice"],
   queryFn: async () => await ask(api.GET("/api/practice")),

@@ -1105,6 +1105,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outings/usual-visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a visit is given that is added to an outing. */
+        get: operations["outings_read_usual_visit_usual_visit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outings/{id}": {
         parameters: {
             query?: never;
@@ -11269,6 +11286,11 @@ export interface components {
          */
         TakeNew: {
             /**
+             * Arrived At
+             * @default null
+             */
+            arrived_at?: string | null;
+            /**
              * Ended At
              * Format: date-time
              */
@@ -11345,6 +11367,8 @@ export interface components {
              * Format: uuid
              */
             sequence_id: string;
+            /** Set Up Text */
+            set_up_text: string;
             /**
              * Started At
              * Format: date-time
@@ -11933,6 +11957,18 @@ export interface components {
         UsualKitOut: {
             /** Formats */
             formats: components["schemas"]["FormatOut"][];
+        };
+        /**
+         * UsualVisitOut
+         * @description What a visit is given that is added; ``set_up_text`` says whether setting up takes the usual time or one's own.
+         */
+        UsualVisitOut: {
+            /** Margin Min */
+            margin_min: number;
+            /** Set Up Min */
+            set_up_min: number;
+            /** Set Up Text */
+            set_up_text: string;
         };
         /**
          * ValleyOut
@@ -17189,6 +17225,53 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outings_read_usual_visit_usual_visit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualVisitOut"];
+                };
+            };
+            /** @description Nobody is signed in; only where people sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever is signed in may not do that; or the request comes from another site's page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

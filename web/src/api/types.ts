@@ -38,6 +38,7 @@ export type Scene = Complete<Schemas["Scene"]>;
 export type Change = NonNullable<Schemas["EvaluateBody"]["changes"]>[number];
 export type Drill = Complete<Schemas["DrillOut"]>;
 export type Answered = Complete<Schemas["DrillAnsweredOut"]>;
+export type UsualVisit = Complete<Schemas["UsualVisitOut"]>;
 export type PracticeCard = Complete<Schemas["PracticeCardOut"]>;
 export type Mishap = Complete<Schemas["Mishap"]>;
 export type MishapOffered = Complete<Schemas["MishapOffered"]>;

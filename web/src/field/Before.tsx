@@ -2,10 +2,20 @@ import { Box, Button, chakra, Flex } from "@chakra-ui/react";
 
 import type { SequenceOut } from "../api/types";
 import { TakeAlong } from "../board/TakeAlong";
+import { timeThere } from "../shell/moments";
 import { Row } from "./Row";
 
+interface Props {
+  sequence: SequenceOut;
+  /** When one was there and began to set up, where that was said. */
+  arrivedAt: string | null;
+  onArrive: () => void;
+  onNotThere: () => void;
+  onBegin: () => void;
+}
+
 /** What is coming, before the first frame. */
-export function Before({ sequence: { id, plan }, onBegin }: { sequence: SequenceOut; onBegin: () => void }) {
+export function Before({ sequence: { id, plan }, arrivedAt, onArrive, onNotThere, onBegin }: Props) {
   const { sequence } = plan;
   return (
     <Flex direction="column" flex="1" mt="18px">
@@ -38,6 +48,16 @@ export function Before({ sequence: { id, plan }, onBegin }: { sequence: Sequence
       <Flex align="center" gap="3" mt="3" minH="48px">
         <TakeAlong kind="sequence" of={id} />
       </Flex>
+      {arrivedAt ? (
+        <Flex align="center" gap="3" minH="52px" mt="3" borderLeftWidth="4px" borderColor="moss" pl="10px" role="status">
+          <Box flex="1">Here since {timeThere(arrivedAt, plan.time_zone)}. Set up, then begin.</Box>
+          <Button onClick={onNotThere}>Not yet</Button>
+        </Flex>
+      ) : (
+        <Button size="lg" h="52px" onClick={onArrive} mt="3">
+          I am here, setting up
+        </Button>
+      )}
       <Button variant="solid" size="xl" onClick={onBegin} mt="4">
         Begin
       </Button>

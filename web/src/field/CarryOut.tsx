@@ -224,7 +224,13 @@ export function CarryOut({ sequence: planned }: { sequence: SequenceOut }) {
         </Box>
       ) : null}
       {phase === "before" ? (
-        <Before sequence={sequence} onBegin={run.begin} />
+        <Before
+          sequence={sequence}
+          arrivedAt={run.progress.arrivedAt}
+          onArrive={run.arrive}
+          onNotThere={run.notThere}
+          onBegin={run.begin}
+        />
       ) : phase === "finished" || !frame ? (
         <FinishTake
           sequence={sequence}

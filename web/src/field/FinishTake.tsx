@@ -44,6 +44,8 @@ export function FinishTake({ sequence, progress, clock, coming, onAgain, onDone,
     const said = [...(progress.instead ? [`On the spot: ${progress.instead.words}`] : []), ...progress.tried, note];
     const body = {
       sequence_id: sequence.id,
+      // A device's clock may be put back meanwhile: nobody arrives after the first frame.
+      arrived_at: progress.arrivedAt && progress.startedAt && progress.arrivedAt <= progress.startedAt ? progress.arrivedAt : null,
       started_at: progress.startedAt ?? endedAt,
       ended_at: endedAt,
       frames: progress.frames,

@@ -11,6 +11,8 @@ export type Phase = "before" | "ready" | "timer" | "open" | "dark" | "finished";
 
 export interface Progress {
   takeId: string;
+  /** When one was there and began to set up, where that was said. */
+  arrivedAt: string | null;
   startedAt: string | null;
   index: number;
   frames: FrameTaken[];
@@ -30,6 +32,7 @@ const key = (id: string) => `lucid-ridge/field/${id}`;
 const NO_FAULT = { fault: null, note: "" };
 const fresh = (): Progress => ({
   takeId: freshId(),
+  arrivedAt: null,
   startedAt: null,
   index: 0,
   frames: [],
@@ -149,6 +152,8 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
     };
   }, [phase, running, since, frame, clock, enter, closeShutter, record]);
 
+  const arrive = () => put({ ...at.current, arrivedAt: new Date(clock.now()).toISOString() });
+  const notThere = () => put({ ...at.current, arrivedAt: null });
   const begin = () => {
     readySound();
     enter("ready", clock.now(), { startedAt: new Date(clock.now()).toISOString() });
@@ -198,6 +203,8 @@ export function useCarryOut(sequence: SequenceOut, clock: Clock) {
     gone,
     left: Math.max(0, length - gone),
     length,
+    arrive,
+    notThere,
     begin,
     start,
     stop,

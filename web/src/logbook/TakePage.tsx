@@ -113,6 +113,11 @@ function Take({ take }: { take: TakeOut }) {
               planned {take.planned_total_text}
             </Box>
           )}
+          {take.set_up_text ? (
+            <Box fontSize="12px" color="muted">
+              set up in {take.set_up_text}
+            </Box>
+          ) : null}
         </Box>
         {plan.unplanned ? null : (
           <Box>

@@ -4,12 +4,13 @@ import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 
 import { problemOf } from "../api/client";
-import { compositionsQuery, placesQuery, tracksQuery } from "../api/queries";
-import type { Along, DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
+import { compositionsQuery, placesQuery, queryClient, tracksQuery, usualVisitQuery } from "../api/queries";
+import type { Along, CompositionBrief, DayShown, OutingPlan, OutingVisit, VisitShown } from "../api/types";
 import { samePlanned } from "../board/onBoardPlan";
 import { TakeAlong } from "../board/TakeAlong";
 import { alongKey } from "../board/takeAlong";
 import { Segments, TextField, TickField } from "../shell/fields";
+import { notifyTrouble } from "../shell/notices";
 import { Empty, Loading } from "../shell/states";
 import { TopBar } from "../shell/TopBar";
 import { AboutSheet } from "./AboutSheet";
@@ -152,10 +153,15 @@ function Whole({ id, store, state }: Held) {
       done: [...before.done.filter((one) => one.visit_id !== visitId), { visit_id: visitId, left_at: at }],
     }));
   };
-  const takeAlong = (compositionId: string) => {
-    const found = compositions.data?.find((one) => one.id === compositionId);
-    if (found) store.outing((before) => ({ ...before, visits: [...before.visits, visitOf(found)] }));
+  const add = async (found: readonly CompositionBrief[]) => {
+    try {
+      const usual = await queryClient.fetchQuery(usualVisitQuery);
+      store.outing((before) => ({ ...before, visits: [...before.visits, ...found.map((one) => visitOf(one, usual))] }));
+    } catch (error) {
+      notifyTrouble(error);
+    }
   };
+  const takeAlong = (compositionId: string) => add((compositions.data ?? []).filter((one) => one.id === compositionId));
   const out = underway(shown) || fromNow !== null;
   const plan = shown?.plan;
   return (
@@ -312,7 +318,9 @@ function Whole({ id, store, state }: Held) {
                     )}
                   </>
                 ) : null}
-                {side === "weather" && shown ? <Weather weather={shown.weather} outing={outing} onAdd={takeAlong} /> : null}
+                {side === "weather" && shown ? (
+                  <Weather weather={shown.weather} outing={outing} onAdd={(one) => void takeAlong(one)} />
+                ) : null}
                 {side === "days" ? (
                   <WhichDay outing={outing} onChoose={(first) => store.outing((before) => movedTo(before, first))} />
                 ) : null}
@@ -337,7 +345,7 @@ function Whole({ id, store, state }: Held) {
       {sheet === "add" ? (
         <AddPictures
           there={new Set(outing.visits.map((one) => one.composition_id))}
-          onAdd={(found) => store.outing((before) => ({ ...before, visits: [...before.visits, ...found.map(visitOf)] }))}
+          onAdd={(found) => void add(found)}
           onClose={() => setSheet(undefined)}
         />
       ) : null}

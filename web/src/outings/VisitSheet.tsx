@@ -1,6 +1,8 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
+import { usualVisitQuery } from "../api/queries";
 import type { Outing, OutingVisit } from "../api/types";
 import { ChoiceField, NumberField, Segments, TextField, TickField } from "../shell/fields";
 import { More } from "../shell/More";
@@ -36,6 +38,7 @@ export function VisitSheet({
   onRemove: () => void;
   onClose: () => void;
 }) {
+  const usual = useQuery(usualVisitQuery);
   const days = outing.days.map((day, k) => [String(k), `${day.date}`] as const);
   return (
     <Sheet
@@ -116,7 +119,8 @@ export function VisitSheet({
           <NumberField
             label="Set-up"
             unit="min"
-            width="100px"
+            width="120px"
+            hint={usual.data?.set_up_text}
             value={visit.set_up_min}
             error={problem("/set_up_min")}
             onCommit={(v) => v !== null && onChange({ set_up_min: v })}

@@ -1,8 +1,8 @@
-import type { CompositionBrief, Outing, OutingDay, OutingSpot, OutingVisit, PlaceOut, TrackOut } from "../api/types";
+import type { CompositionBrief, Outing, OutingDay, OutingSpot, OutingVisit, PlaceOut, TrackOut, UsualVisit } from "../api/types";
 import { freshId } from "../shell/freshId";
 
-/** A composition as a visit that asks for nothing special. */
-export function visitOf(composition: CompositionBrief): OutingVisit {
+/** A composition as a visit that asks for nothing special, with the usual minutes. */
+export function visitOf(composition: CompositionBrief, usual: UsualVisit): OutingVisit {
   return {
     id: freshId(),
     composition_id: composition.id,
@@ -12,9 +12,9 @@ export function visitOf(composition: CompositionBrief): OutingVisit {
     tolerance_min: 10,
     day: null,
     first_at: null,
-    set_up_min: 10,
+    set_up_min: usual.set_up_min,
     frames_min: null,
-    margin_min: 15,
+    margin_min: usual.margin_min,
     ready_min: null,
     daylight_only: false,
     tide_below_m: null,

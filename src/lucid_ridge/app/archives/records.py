@@ -21,7 +21,7 @@ from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.kit.documents import BY_KIND
 from lucid_ridge.app.kit.tables import KitItem
-from lucid_ridge.app.logbook.operations import TAKEN
+from lucid_ridge.app.logbook.facts import TAKEN
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.outings.documents import OUTING
 from lucid_ridge.app.outings.tables import OutingRow

@@ -2,96 +2,89 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Literal
 
-from sqlalchemy import Float, func, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lucid_ridge.app.compositions import operations as compositions
 from lucid_ridge.app.compositions.tables import CompositionRow
 from lucid_ridge.app.documents import UnreadableError
 from lucid_ridge.app.editing import database, owner
-from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.learning import evidence
 from lucid_ridge.app.learning.schemas import LearnedOut, LearningOut
 from lucid_ridge.app.logbook.filters import mine
-from lucid_ridge.app.logbook.tables import BY_HAND, Take
+from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.preferences import operations as preferences
 from lucid_ridge.app.preferences.schemas import Learned
 from lucid_ridge.app.problems import Refused
-from lucid_ridge.core.learning.holding import LearnedHold, learned_hold
 from lucid_ridge.core.learning.looks import LearnedLook, learned_look
-from lucid_ridge.core.learning.pace import LearnedPace, learned_pace
+from lucid_ridge.core.model.outing import SET_UP_MIN
 from lucid_ridge.core.model.scene import Composition
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
 from lucid_ridge.reports.learning.proposals import (
     LOOK_NAMES,
     Proposal,
+    charge_proposal,
     hold_proposal,
     kept_look,
     look_proposal,
     pace_proposal,
+    set_up_proposal,
 )
 
-_LATEST = 400
-"""Older takes tell little of how one photographs now."""
-_LATEST_BY_HAND = 150
-_LATEST_PACED = 100
-_LEAST_PACED_S = 10.0
-"""What is over sooner tells of the hand at the button, not of a pace."""
-_LEFT_OPEN = 6.0
+_Told = tuple[float | None, Proposal | None]
 
 
-def _rated(session: Session, look: WaterLook) -> tuple[list[float], list[float]]:
-    """Shutter times and ratings of the latest takes with a look of the water, without those in which something went wrong."""
-    rows = session.execute(
-        select(Take.shutter_s, Take.rating)
-        .where(*mine(), Take.water_look == look, Take.rating.is_not(None), Take.shutter_s > 0, Take.faults == [])
-        .order_by(Take.started_at.desc(), Take.id)
-        .limit(_LATEST)
-    ).all()
-    return [t for t, _ in rows if t is not None], [float(r) for _, r in rows if r is not None]
+@dataclass(frozen=True)
+class _Factor:
+    """Something that is learned as one number: from what, and where it is kept, rounded and held within limits.
+
+    ``learned`` gives the value to keep, and what the screen says of it beside the value that was taken on.
+    """
+
+    kept: Literal["hand_held_factor", "pace", "set_up_min", "charge"]
+    learned: Callable[[Session, float | None], _Told]
+    lowest: float
+    highest: float
+    digits: int
+    holds_text: str = ""
 
 
-def _by_hand(session: Session) -> tuple[list[float], list[bool]]:
-    """Of the latest takes by hand: how much longer than the rule they were open, stops; and whether they were shaken."""
-    rows = session.execute(
-        select(Take.over_stops, Take.faults)
-        .where(*mine(), BY_HAND)
-        .order_by(Take.started_at.desc(), Take.id)
-        .limit(_LATEST_BY_HAND)
-    ).all()
-    return [stops for stops, _ in rows if stops is not None], ["shake" in faults for _, faults in rows]
+def _hold(session: Session, taken: float | None) -> _Told:
+    made = evidence.hold(session)
+    return None if made is None else made.factor, hold_proposal(made, taken)
+
+
+def _pace(session: Session, taken: float | None) -> _Told:
+    made = evidence.pace(session)
+    return None if made is None else made.factor, pace_proposal(made, taken)
+
+
+def _set_up(session: Session, taken: float | None) -> _Told:
+    made = evidence.set_up(session)
+    return None if made is None else made.factor * SET_UP_MIN, set_up_proposal(made, taken)
+
+
+def _charge(session: Session, taken: float | None) -> _Told:
+    made = evidence.charge(session)
+    return None if made is None else made.factor, charge_proposal(made, taken)
+
+
+_FACTORS = {
+    "hold": _Factor("hand_held_factor", _hold, 0.1, 16, 2),
+    "pace": _Factor("pace", _pace, 0.2, 10, 2, "In every outing that is planned."),
+    "set-up": _Factor("set_up_min", _set_up, 1, 240, 0, "In what is added to outings from now on."),
+    "charge": _Factor("charge", _charge, 0.05, 20, 2, "In the packing list of every outing."),
+}
 
 
 def _learned_look(session: Session, look: WaterLook) -> tuple[LearnedLook | None, list[float], list[float]]:
-    shutters, ratings = _rated(session, look)
+    shutters, ratings = evidence.rated(session, look)
     return learned_look(shutters, ratings, LOOK_SECONDS[look]), shutters, ratings
-
-
-def _learned_hold(session: Session) -> LearnedHold | None:
-    return learned_hold(*_by_hand(session))
-
-
-def _learned_pace(session: Session) -> LearnedPace | None:
-    """Of the latest takes that were carried out to the end, planned and real times."""
-    latest = (
-        select(Take.sequence_id, Take.started_at, Take.ended_at)
-        .join(SequenceRow, SequenceRow.id == Take.sequence_id)
-        .where(*mine(), SequenceRow.composition_id.is_not(None), Take.frames_done == SequenceRow.frame_count)
-        .order_by(Take.started_at.desc(), Take.id)
-        .limit(_LATEST_PACED)
-        .subquery()
-    )
-    # Only of these the plans are opened: they are long.
-    planned = SequenceRow.document[("sequence", "total", "value")].astext.cast(Float)
-    rows = session.execute(
-        select(planned, latest.c.started_at, latest.c.ended_at).join(latest, latest.c.sequence_id == SequenceRow.id)
-    ).all()
-    times = [(whole, (ended - began).total_seconds()) for whole, began, ended in rows if (whole or 0) >= _LEAST_PACED_S]
-    # A screen that was left open is no take that went on.
-    real = [(whole, took) for whole, took in times if 1 / _LEFT_OPEN < took / whole < _LEFT_OPEN]
-    return learned_pace(*zip(*real, strict=True)) if real else None
 
 
 def _proposals(session: Session) -> list[Proposal]:
@@ -104,10 +97,8 @@ def _proposals(session: Session) -> list[Proposal]:
             made.append(look_proposal(look, learned, shutters, ratings, kept))
         elif kept is not None:
             made.append(kept_look(kept))
-    for one in (
-        hold_proposal(_learned_hold(session), taken.hand_held_factor),
-        pace_proposal(_learned_pace(session), taken.pace),
-    ):
+    for factor in _FACTORS.values():
+        _, one = factor.learned(session, getattr(taken, factor.kept))
         if one is not None:
             made.append(one)
     return made
@@ -154,18 +145,17 @@ def _put_into_all(before: Learned, after: Learned) -> int:
     return count
 
 
-def _keep(made: Learned) -> LearnedOut:
+def _keep(made: Learned, holds_text: str = "") -> LearnedOut:
+    """Keep it and put it where it holds: into every composition, unless it is told that it holds elsewhere."""
     with database().transaction() as session:
         before = preferences.chosen(session).learned
         preferences.keep_learned(session, made)
-    count = _put_into_all(before, made)
+    count = 0 if holds_text else _put_into_all(before, made)
     with database().transaction() as session:
         return LearnedOut(
             **_shown(session).model_dump(),
             compositions=count,
-            holds_text="In every outing that is planned."
-            if made.pace != before.pace
-            else f"In {count} composition{'s' * (count != 1)}, and in those to come.",
+            holds_text=holds_text or f"In {count} composition{'s' * (count != 1)}, and in those to come.",
         )
 
 
@@ -181,16 +171,13 @@ def take_on(key: str) -> LearnedOut:
     gone = Refused("/key", "This is not proposed any more. Look at what your takes say again.")
     with database().transaction() as session:
         now = preferences.chosen(session).learned
-        if key == "hold":
-            hold = _learned_hold(session)
-            if hold is None:
+        factor = _FACTORS.get(key)
+        if factor is not None:
+            value, _ = factor.learned(session, None)
+            if value is None:
                 raise gone
-            made = now.model_copy(update={"hand_held_factor": round(min(max(hold.factor, 0.1), 16), 2)})
-        elif key == "pace":
-            pace = _learned_pace(session)
-            if pace is None:
-                raise gone
-            made = now.model_copy(update={"pace": round(min(max(pace.factor, 0.2), 10), 2)})
+            within = round(min(max(value, factor.lowest), factor.highest), factor.digits or None)
+            made = now.model_copy(update={factor.kept: within})
         else:
             look = next((one for one in LOOK_NAMES if key == f"look-{one}"), None)
             learned = None if look is None else _learned_look(session, look)[0]
@@ -199,15 +186,14 @@ def take_on(key: str) -> LearnedOut:
             own = OwnLook(look=look, shortest_s=learned.shortest_s, longest_s=learned.longest_s, takes=learned.takes)
             others = [one for one in now.own_looks if one.look != look]
             made = now.model_copy(update={"own_looks": [*others, own]})
-    return _keep(made)
+    return _keep(made, factor.holds_text if factor else "")
 
 
 def give_up(key: str) -> LearnedOut:
     """Go back to common practice."""
     with database().transaction() as session:
         now = preferences.chosen(session).learned
-    if key == "hold":
-        return _keep(now.model_copy(update={"hand_held_factor": None}))
-    if key == "pace":
-        return _keep(now.model_copy(update={"pace": None}))
+    factor = _FACTORS.get(key)
+    if factor is not None:
+        return _keep(now.model_copy(update={factor.kept: None}), factor.holds_text)
     return _keep(now.model_copy(update={"own_looks": [one for one in now.own_looks if key != f"look-{one.look}"]}))

@@ -12,19 +12,25 @@ from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, func, select, update
 
-from lucid_ridge.app.documents import UnreadableError
+from lucid_ridge.app.documents import DocumentKind, UnreadableError
 from lucid_ridge.app.editing import database
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
+from lucid_ridge.app.logbook.schemas import TakenFrames
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
+from lucid_ridge.core.model.kit import Body
+from lucid_ridge.core.model.outing import Packing
+from lucid_ridge.core.outing.readiness import SPARE, charges
 from lucid_ridge.core.state.state import build_state
 from lucid_ridge.reports.logbook.kinds import kind_of, number_of
 
+TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
 AT_ONCE = 500
 _SEASONS = ("winter", "spring", "summer", "autumn")
 
@@ -87,6 +93,20 @@ def over_stops(plan: FieldPlan | None, shutter_s: float) -> float | None:
     return math.log2(shutter_s / limit) if limit > 0 else None
 
 
+def charge_of(take: Take, body: Body | None) -> float | None:
+    """How much of a battery's charge a take used by the usual figures, what is tried and looked at besides counted in.
+
+    None where the frames cannot be read. Of a body that nobody knows the usual number of frames is taken.
+    """
+    try:
+        frames = [frame for frame in TAKEN.read(take.document).frames if frame.status == "done"]
+    except UnreadableError:
+        return None
+    per_charge = Body.frames_per_charge if body is None else body.frames_per_charge
+    usual_c = Packing().coldest_c
+    return SPARE * charges(len(frames), sum(frame.exposed_s for frame in frames), per_charge, usual_c)
+
+
 def words_of(take: Take, place_name: str) -> ColumnElement[Any]:
     """The words by which a take is found: of its name, its place, its faults and its note."""
     return func.to_tsvector("simple", " ".join([take.name, place_name, *take.faults, take.note]))
@@ -96,6 +116,7 @@ def facts_of(take: Take, sequence: SequenceRow, plan: FieldPlan | None, place: P
     """All that is worked out of a take, by column."""
     found = worked_out(take.started_at, sequence.time_zone, plan, place.latitude_deg, place.longitude_deg)
     shutter_s = sequence.shutter_s or None
+    body = None if plan is None or plan.scene is None else plan.scene.kit.body
     kind = kind_of(
         found["day"].year,
         sun_off_deg=found["sun_off_deg"],
@@ -109,6 +130,8 @@ def facts_of(take: Take, sequence: SequenceRow, plan: FieldPlan | None, place: P
         "shutter_s": shutter_s,
         "over_stops": over_stops(plan, sequence.shutter_s),
         "kind": number_of(kind),
+        "body": None if body is None else body.name,
+        "charge": charge_of(take, body),
     }
 
 

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from lucid_ridge.app.documents import DocumentKind
 from lucid_ridge.app.editing import check_version, claimed, database, find, owner
 from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
-from lucid_ridge.app.logbook.facts import facts_of, words_of
+from lucid_ridge.app.logbook.facts import TAKEN, facts_of, words_of
 from lucid_ridge.app.logbook.lists import local_text
 from lucid_ridge.app.logbook.schemas import (
     FrameTaken,
@@ -27,8 +25,6 @@ from lucid_ridge.app.pictures.operations import belong
 from lucid_ridge.app.places.tables import PlaceRow
 from lucid_ridge.app.problems import NotFound, Refused
 from lucid_ridge.reports.figures import duration_text, shutter_text
-
-TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
 
 # An exposure this much off its plan is shown as different: a sixth of a stop.
 _SAME_WITHIN = 2 ** (1 / 6)
@@ -74,6 +70,7 @@ def present(session: Session, row: Take) -> TakeOut:
         started_at=row.started_at,
         started_text=local_text(row.started_at, plan.time_zone),
         ended_at=row.ended_at,
+        set_up_text="" if row.arrived_at is None else duration_text((row.started_at - row.arrived_at).total_seconds()),
         planned_total_text=plan.sequence.total.text,
         actual_total_text=duration_text((row.ended_at - row.started_at).total_seconds()),
         rating=row.rating,
@@ -88,6 +85,8 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
     """Write a take; whether it is new. The same id again gives the one written before."""
     if new.ended_at < new.started_at:
         raise Refused("/ended_at", "A take cannot end before it starts; check the clock.")
+    if new.arrived_at is not None and new.arrived_at > new.started_at:
+        raise Refused("/arrived_at", "A take cannot start before you are there; check the clock.")
     with database().transaction() as session:
         kept = claimed(session, Take, take_id)
         if kept is not None:
@@ -105,6 +104,7 @@ def record(take_id: UUID, new: TakeNew) -> tuple[TakeOut, bool]:
             sequence_id=sequence.id,
             composition_id=sequence.composition_id,
             place_id=sequence.place_id,
+            arrived_at=new.arrived_at,
             started_at=new.started_at,
             ended_at=new.ended_at,
             rating=new.rating,

@@ -45,6 +45,8 @@ class TakeNew(JsonBody):
     """What the field screen sends at the end; the id in the path makes it safe to send again."""
 
     sequence_id: UUID
+    arrived_at: AwareDatetime | None = None
+    """When one was there and began to set up, where that was said."""
     started_at: AwareDatetime
     ended_at: AwareDatetime
     frames: Annotated[list[FrameTaken], Field(max_length=4000)]
@@ -89,6 +91,8 @@ class TakeOut(BaseModel):
     started_at: datetime
     started_text: str
     ended_at: datetime
+    set_up_text: str
+    """How long setting up took; empty where nobody knows."""
     planned_total_text: str
     actual_total_text: str
     rating: int | None

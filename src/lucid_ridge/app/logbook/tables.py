@@ -10,14 +10,15 @@ from sqlalchemy import Boolean, ForeignKey, Index, String, Text, literal_column,
 from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlalchemy.orm import Mapped, mapped_column
 
-from lucid_ridge.app.database import WORKED_OUT, Base, Editable, checks
+from lucid_ridge.app.database import WORKED_OUT, Base, Editable, added, checks
 
 
 class Take(Editable, Base):
     """A sequence as it was carried out. ``frames`` in the document are the ones exposed.
 
     The columns from ``day`` on are worked out of the others, see `facts`; None until they are. ``over_stops`` is how much longer
-    than the rule's limit one was open that was held by hand, ``kind`` what it was as a number (`reports.logbook.kinds`).
+    than the rule's limit one was open that was held by hand, ``kind`` what it was as a number (`reports.logbook.kinds`), ``charge`` how much of a battery's
+    it took by the usual figures. ``arrived_at`` is when its photographer was there, where they said so.
     """
 
     __tablename__ = "takes"
@@ -87,6 +88,7 @@ class Take(Editable, Base):
     faults: Mapped[list[str]] = mapped_column(ARRAY(String(40)), default=list)
     frames_done: Mapped[int]
     document: Mapped[dict[str, Any]]
+    arrived_at: Mapped[datetime | None] = mapped_column(info=added(None))
     day: Mapped[date | None] = mapped_column(info=WORKED_OUT)
     season: Mapped[str | None] = mapped_column(String(8), info=WORKED_OUT)
     way: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
@@ -97,6 +99,8 @@ class Take(Editable, Base):
     support: Mapped[str | None] = mapped_column(String(12), info=WORKED_OUT)
     over_stops: Mapped[float | None] = mapped_column(info=WORKED_OUT)
     kind: Mapped[int | None] = mapped_column(info=WORKED_OUT)
+    body: Mapped[str | None] = mapped_column(String(80), info=WORKED_OUT)
+    charge: Mapped[float | None] = mapped_column(info=WORKED_OUT)
     words: Mapped[Any | None] = mapped_column(TSVECTOR, info=WORKED_OUT, deferred=True)
 
 

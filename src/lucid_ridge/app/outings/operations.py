@@ -29,13 +29,14 @@ from lucid_ridge.app.outings.schemas import (
     OutingPlanOut,
     OutingsOut,
     PlanBody,
+    UsualVisitOut,
 )
 from lucid_ridge.app.outings.tables import OutingRow
-from lucid_ridge.app.preferences.operations import own_pace
+from lucid_ridge.app.preferences.operations import chosen, own_pace
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.app.turns import turn
 from lucid_ridge.core.light.terrain import surely_farther
-from lucid_ridge.core.model.outing import Outing, OutingVisit
+from lucid_ridge.core.model.outing import MARGIN_MIN, SET_UP_MIN, Outing, OutingVisit
 from lucid_ridge.core.model.place import Forecast, Place
 from lucid_ridge.core.model.scene import Units
 from lucid_ridge.core.outing.check import FIRST_DATE, LAST_DATE, check_outing
@@ -243,6 +244,17 @@ def planned(found: Assembled, at: datetime | None) -> tuple[Put, Plan, tuple[Lef
     return put, *_plans.get(put.task, make)
 
 
+def usual_visit() -> UsualVisitOut:
+    """What a visit is given that is added."""
+    with database().transaction() as session:
+        own = chosen(session).learned.set_up_min
+    return UsualVisitOut(
+        set_up_min=own or SET_UP_MIN,
+        set_up_text=f"your own: {own}" if own else f"usual: {SET_UP_MIN}",
+        margin_min=MARGIN_MIN,
+    )
+
+
 def plan(sent: PlanBody) -> OutingPlanOut:
     """Plan an outing as it stands on the screen: when to be where, what falls, whether to go, what to pack.
 
@@ -265,10 +277,11 @@ def plan_of(outing: Outing, units: Units, at: datetime | None = None) -> OutingP
     with database().transaction() as session:
         first = when(put.task.days[0].leave_from)
         forgotten, faults = forgotten_before(session, first), faults_before(session, first)
+        charge_lasts = chosen(session).learned.charge or 1.0
     return OutingPlanOut(
         plan=shown,
         weather=go_or_stay(put, made, _forecasts(put), units),
-        readiness=readiness_shown(found.outing, put, shown, found.places, forgotten, faults),
+        readiness=readiness_shown(found.outing, put, shown, found.places, forgotten, faults, charge_lasts),
         gone=found.gone,
     )
 

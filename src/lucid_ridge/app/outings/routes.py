@@ -25,6 +25,7 @@ from lucid_ridge.app.outings.schemas import (
     OutingPlanOut,
     OutingsOut,
     PlanBody,
+    UsualVisitOut,
 )
 from lucid_ridge.app.outings.tables import OutingRow
 from lucid_ridge.app.responses import (
@@ -52,6 +53,12 @@ def list_outings() -> Response:
 def add_outing(body: OutingNew) -> Response:
     """Add an outing."""
     return json_response(operations.add(body), 201)
+
+
+@feature.get("/usual-visit", responses={200: UsualVisitOut})
+def read_usual_visit() -> Response:
+    """What a visit is given that is added to an outing."""
+    return json_response(operations.usual_visit())
 
 
 @feature.get("/next", responses={200: NextOut, "422": INVALID["422"], **GONE})

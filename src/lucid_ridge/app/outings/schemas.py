@@ -107,6 +107,14 @@ class InsteadOut(BaseModel):
     looked_at: int
 
 
+class UsualVisitOut(BaseModel):
+    """What a visit is given that is added; ``set_up_text`` says whether setting up takes the usual time or one's own."""
+
+    set_up_min: int
+    set_up_text: str
+    margin_min: int
+
+
 class NextOut(BaseModel):
     """The next outing, or the one that one is on, with its first lines; None where there is none."""
 

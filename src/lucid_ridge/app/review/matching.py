@@ -16,7 +16,7 @@ from lucid_ridge.app.field.plans import PLAN
 from lucid_ridge.app.field.schemas import FieldPlan
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook import operations as logbook
-from lucid_ridge.app.logbook.operations import TAKEN
+from lucid_ridge.app.logbook.facts import TAKEN
 from lucid_ridge.app.logbook.schemas import FrameTaken, TakeNew
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.pictures.documents import FACTS

@@ -19,6 +19,11 @@ Slower = Annotated[float, Ge(0.5), Le(5)]
 Minutes = Annotated[int, Ge(0), Le(720)]
 Line = Annotated[str, MaxLen(400)]
 
+SET_UP_MIN = 10
+"""From arriving to being ready for the first frame (common practice)."""
+MARGIN_MIN = 15
+"""For what takes longer than one thought (common practice)."""
+
 
 @record
 class Pace:
@@ -91,9 +96,9 @@ class OutingVisit:
     tolerance_min: Minutes = 10
     day: Annotated[int, Ge(0), Le(13)] | None = None
     first_at: datetime | None = None
-    set_up_min: Minutes = 10
+    set_up_min: Minutes = SET_UP_MIN
     frames_min: Minutes | None = None
-    margin_min: Minutes = 15
+    margin_min: Minutes = MARGIN_MIN
     ready_min: Minutes | None = None
     daylight_only: bool = False
     tide_below_m: Annotated[float, Ge(-50), Le(50)] | None = None

@@ -99,8 +99,8 @@ def charges(frames: float, open_s: float, frames_per_charge: int, celsius: float
     return (frames + open_s / OPEN_S_PER_FRAME) / frames_per_charge / cold_share(celsius)
 
 
-def demand_of(uses: list[Use], celsius: float) -> tuple[Demand, ...]:
-    """What each body needs for all that is taken with it."""
+def demand_of(uses: list[Use], celsius: float, lasts: float = 1.0) -> tuple[Demand, ...]:
+    """What each body needs for all that is taken with it; a charge *lasts* so many times as long as the body's own figure says."""
     made = []
     for body in dict.fromkeys(u.body for u in uses):
         mine = [u for u in uses if u.body == body]
@@ -111,7 +111,7 @@ def demand_of(uses: list[Use], celsius: float) -> tuple[Demand, ...]:
                 body=body,
                 frames=frames,
                 open_s=open_s,
-                charges=charges(frames, open_s, mine[0].frames_per_charge, celsius),
+                charges=charges(frames, open_s, mine[0].frames_per_charge, celsius) / lasts,
                 card_mb=frames * max(u.frame_mb for u in mine),
             )
         )

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
+from lucid_ridge.core.learning.charge import LearnedCharge
 from lucid_ridge.core.learning.holding import LearnedHold
 from lucid_ridge.core.learning.looks import LearnedLook
 from lucid_ridge.core.learning.pace import LearnedPace
+from lucid_ridge.core.model.outing import SET_UP_MIN
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
 from lucid_ridge.core.records import record
 from lucid_ridge.core.stops.scales import nearest_third
@@ -17,7 +19,7 @@ from lucid_ridge.reports.tensions.words import window_text
 
 LOOK_NAMES: dict[WaterLook, str] = {"texture": "Water with texture", "soft": "Soft water", "glass": "Water like glass"}
 _TOP_STARS = 5.0
-_SAME_STOPS = {"hold": 1 / 6, "pace": math.log2(1.05)}
+_SAME_STOPS = {"hold": 1 / 6, "pace": math.log2(1.05), "set-up": math.log2(1.1), "charge": math.log2(1.1)}
 _NOTHING_CLEAR = "The takes that there are now say nothing clear of it."
 
 
@@ -123,23 +125,55 @@ def pace_proposal(learned: LearnedPace | None, taken: float | None) -> Proposal 
     """How many times as long as planned one's sequences take; None where it is neither learned nor taken on."""
     told = None
     if learned is not None:
-        spread = share_text(2**learned.spread_stops - 1)
         told = (
             learned.factor,
             f"Half of {learned.takes} takes that were carried out to the end took longer than that, half less, "
-            f"give or take {spread}. Outings count on it.",
+            f"give or take {share_text(2**learned.spread_stops - 1)}. Outings count on it.",
         )
     return _of_factor("pace", "Pace", "as long as planned", "as long as planned", told, taken)
+
+
+def set_up_proposal(learned: LearnedPace | None, taken_min: float | None) -> Proposal | None:
+    """How many minutes one sets up; None where it is neither learned nor taken on."""
+    told = None
+    if learned is not None:
+        told = (
+            learned.factor * SET_UP_MIN,
+            f"Half of {learned.takes} times it took longer from arriving to the first frame, half less, "
+            f"give or take {share_text(2**learned.spread_stops - 1)}.",
+        )
+    return _of_number("set-up", "Setting up", f"{SET_UP_MIN} min", lambda value: f"{value:.0f} min", told, taken_min)
+
+
+def charge_proposal(learned: LearnedCharge | None, taken: float | None) -> Proposal | None:
+    """How many times as long as usual a charge lasts; None where it is neither learned nor taken on."""
+    told = None
+    if learned is not None:
+        lasted = f", {learned.lasted} lasted the day" if learned.lasted else ""
+        told = (
+            learned.factor,
+            f"{learned.flat} batteries ran flat{lasted}, {_spread_text(learned.spread_stops)}. Packing lists count on it.",
+        )
+    usual = "as many frames as the body's own figure says"
+    return _of_factor("charge", "Batteries", usual, usual, told, taken)
 
 
 def _of_factor(
     key: str, title: str, common_text: str, against: str, told: tuple[float, str] | None, taken: float | None
 ) -> Proposal | None:
-    """A factor on what common practice says: what takes tell of it with its evidence, and what was taken on."""
+    """A factor on what common practice says."""
+    return _of_number(key, title, common_text, lambda value: f"{significant(value, 2)} times {against}", told, taken)
 
-    def text(value: float) -> str:
-        return f"{significant(value, 2)} times {against}"
 
+def _of_number(
+    key: str,
+    title: str,
+    common_text: str,
+    text: Callable[[float], str],
+    told: tuple[float, str] | None,
+    taken: float | None,
+) -> Proposal | None:
+    """One number: what takes tell of it with its evidence, and what was taken on."""
     own = taken if told is None else told[0]
     if own is None:
         return None

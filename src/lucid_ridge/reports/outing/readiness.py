@@ -11,7 +11,7 @@ from lucid_ridge.core.model.outing import Outing
 from lucid_ridge.core.outing.planning import Put
 from lucid_ridge.core.outing.readiness import Demand, Use, cold_share, demand_of, use_of
 from lucid_ridge.core.records import record
-from lucid_ridge.reports.figures import minutes_text
+from lucid_ridge.reports.figures import minutes_text, significant
 from lucid_ridge.reports.outing.plan import PlanShown, clock_of
 from lucid_ridge.reports.outing.words import Clock, minutes_words, names_words
 
@@ -86,7 +86,7 @@ class PlaceWords:
     parking: str
 
 
-def _lines(outing: Outing, put: Put, plan: PlanShown) -> list[tuple[Group, str, str, str, str]]:
+def _lines(outing: Outing, put: Put, plan: PlanShown, charge_lasts: float) -> list[tuple[Group, str, str, str, str]]:
     """Group, key, name, why and trouble of every line, before ticks."""
     by_key = {c.visit.id: c for c in put.candidates}
     kept = [by_key[v.visit_id] for d in plan.days for v in d.visits]
@@ -109,15 +109,15 @@ def _lines(outing: Outing, put: Put, plan: PlanShown) -> list[tuple[Group, str, 
     released = [names[k] for k, u in uses.items() if u.release]
     if released:
         made.append(("support", "release", "cable release or remote", f"for {names_words(released)}", ""))
-    made += _power(outing, list(uses.values()))
+    made += _power(outing, list(uses.values()), charge_lasts)
     made += _person(outing, put, plan)
     made += [("own", f"own/{name}", name, "", "") for name in outing.packing.own_lines]
     return made
 
 
-def _power(outing: Outing, uses: list[Use]) -> list[tuple[Group, str, str, str, str]]:
+def _power(outing: Outing, uses: list[Use], charge_lasts: float) -> list[tuple[Group, str, str, str, str]]:
     made: list[tuple[Group, str, str, str, str]] = []
-    demands = demand_of(uses, outing.packing.coldest_c)
+    demands = demand_of(uses, outing.packing.coldest_c, charge_lasts)
     for one in demands:
         cells = max(math.ceil(one.charges), 1)
         whose = f" for {one.body}" if len(demands) > 1 else ""
@@ -126,7 +126,7 @@ def _power(outing: Outing, uses: list[Use]) -> list[tuple[Group, str, str, str, 
                 "power",
                 f"batteries/{one.body}",
                 f"{cells} charged {'battery' if cells == 1 else 'batteries'} and a spare{whose}",
-                _charge_words(one, outing.packing.coldest_c),
+                _charge_words(one, outing.packing.coldest_c, charge_lasts),
                 "",
             )
         )
@@ -154,11 +154,12 @@ def _room(gigabytes: float) -> str:
     return f"{math.ceil(gigabytes)} GB" if gigabytes >= 1 else "1 GB"
 
 
-def _charge_words(one: Demand, coldest_c: float) -> str:
+def _charge_words(one: Demand, coldest_c: float, lasts: float) -> str:
     share = cold_share(coldest_c)
     cold = f", {share:.0%} of a charge at {coldest_c:.0f} °C" if share < 0.995 else ""
     held = f", shutter open {minutes_text(one.open_s)}" if one.open_s >= 60 else ""
-    return f"{one.frames} frames{held}{cold}: {one.charges:.1f} charges"
+    own = "" if lasts == 1 else f", your own charge lasts {significant(lasts, 2)} times as long as usual"
+    return f"{one.frames} frames{held}{cold}{own}: {one.charges:.1f} charges"
 
 
 def _person(outing: Outing, put: Put, plan: PlanShown) -> list[tuple[Group, str, str, str, str]]:
@@ -206,6 +207,7 @@ def readiness_shown(
     places: list[PlaceWords],
     forgotten: tuple[str, ...],
     faults: tuple[tuple[str, date], ...] = (),
+    charge_lasts: float = 1.0,
 ) -> ReadinessShown:
     """The list to tick.
 
@@ -219,10 +221,12 @@ def readiness_shown(
         Names of lines that were left at home the last time.
     faults
         Faults that the logbook tells of and packing can spare one, each with its last day.
+    charge_lasts
+        How many times as long as usual a battery's charge lasts the photographer.
 
     """
     ticks = set(outing.packing.ticked)
-    lines = _lines(outing, put, plan)
+    lines = _lines(outing, put, plan, charge_lasts)
     names = {name for _, _, name, _, _ in lines}
     groups: dict[Group, list[PackLine]] = {g: [] for g in GROUPS}
     for name in forgotten:
