@@ -6,12 +6,13 @@ import random
 from datetime import UTC, datetime, timedelta
 from math import log2
 from typing import Any
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import pytest
 from sqlalchemy import select, update
 
 from lucid_ridge.app.logbook.tables import Take
+from lucid_ridge.app.review.tables import LookedRow
 
 from .conftest import add_kit, add_place, example_scene
 from .test_logbook import put_take
@@ -257,3 +258,42 @@ def test_how_long_a_charge_lasts_is_learned_from_flat_batteries_and_packing_list
     with demo_app.extensions["database"].transaction() as session:
         session.execute(update(Take).where(Take.faults == ["flat battery"]).values(body="another body"))
     assert of_key(demo, "charge") is None
+
+
+def test_how_far_to_back_off_is_learned_from_full_channels_and_exposing_goes_by_it(client, composition, app):
+    """Somebody whose saturated colours are full with less than 1.3 stops of room; what nobody looked at says nothing."""
+    room = {}
+    for thirds in range(-9, 10):
+        scene = scene_at(thirds / 3, "any")
+        for element in scene["composition"]["elements"]:
+            element["warm"] = element["holds_detail"] = element["name"] == "eastern sky"
+        body = {"id": str(uuid4()), "composition_id": composition["id"], "scene": scene}
+        sequence = client.post("/api/sequences", json=body).json
+        for k in range(3):
+            take = put_take(client, sequence, datetime(2025, 6, 1, 12, tzinfo=UTC) + timedelta(hours=30 * thirds + k))
+            with app.extensions["database"].transaction() as session:
+                left = session.get_one(Take, UUID(take)).warm_room_stops
+                if k == 2:
+                    continue
+                full = [{"kind": "clipped", "channel": "red"}] if left < 1.3 else [{"kind": "shaken", "channel": None}]
+                session.merge(
+                    LookedRow(take_id=UUID(take), key="", looked_at=datetime.now(UTC), document={"findings": full})
+                )
+            room[thirds] = left
+    assert room[3] == pytest.approx(room[0] - 1, abs=0.05), "a stop more of exposure leaves a stop less of room"
+    one = of_key(client, "back-off")
+    assert one is not None and (one["state"], one["common_text"]) == ("proposed", "1/3 to 2/3 stop")
+    assert "of 38 takes" in one["evidence"]
+    made = client.post("/api/learning/taken-on", json={"key": "back-off"}).json
+    assert made["compositions"] == 1
+    wants = client.get(f"/api/compositions/{composition['id']}").json["composition"]["wants"]
+    assert 0.9 < wants["warm_back_off_stops"] < 1.7
+    taken = of_key(client, "back-off")
+    assert taken is not None and taken["state"] == "taken"
+
+    scene["composition"]["wants"] = wants
+    right = client.post("/api/evaluate", json={"scene": scene, "changes": []}).json["range"]["right_text"]
+    assert "your own 1." in right and "backed off for its saturated colour" in right
+    client.post("/api/learning/given-up", json={"key": "back-off"})
+    wants = client.get(f"/api/compositions/{composition['id']}").json["composition"]["wants"]
+    assert wants["warm_back_off_stops"] == 0.5

@@ -17,6 +17,7 @@ from skyfield.api import load, load_file, wgs84
 from skyfield_data import get_skyfield_data_path
 from sqlalchemy import select, update
 
+from lucid_ridge.app.database import WORKED_OUT
 from lucid_ridge.app.logbook.facts import season_of, work_out_left
 from lucid_ridge.app.tables import Take
 
@@ -262,16 +263,18 @@ def test_the_table_says_what_the_json_says_and_runs_no_formula(filled):
 
 
 def test_what_came_without_is_worked_out_afterwards(filled, app):
-    before = everything(filled["client"])
     database = app.extensions["database"]
+    names = [column.name for column in Take.__table__.columns if column.info is WORKED_OUT]
+
+    def rows() -> list[Any]:
+        columns = [getattr(Take, name) for name in names]
+        with database.transaction() as session:
+            return list(session.execute(select(Take.id, Take.updated_at, *columns).order_by(Take.id)).all())
+
+    before, shown = rows(), everything(filled["client"])
+    assert {"day", "kind", "words", "charge"} <= set(names) and all(None not in row[:4] for row in before)
     with database.transaction() as session:
-        ages = {row.id: row.updated_at for row in session.execute(select(Take.id, Take.updated_at))}
-        gone = dict.fromkeys(
-            ("day", "season", "way", "water_look", "sun_height_deg", "sun_off_deg", "support", "over_stops", "kind")
-        )
-        session.execute(update(Take).values(**gone, updated_at=Take.updated_at))
+        session.execute(update(Take).values(**dict.fromkeys(names), updated_at=Take.updated_at))
     with app.app_context():
         assert (work_out_left(), work_out_left()) == (100, 0)
-    assert everything(filled["client"]) == before
-    with database.transaction() as session:
-        assert {row.id: row.updated_at for row in session.execute(select(Take.id, Take.updated_at))} == ages
+    assert rows() == before and everything(filled["client"]) == shown

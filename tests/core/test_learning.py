@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from scipy.stats import binom
 
+from lucid_ridge.core.learning.back_off import learned_back_off
 from lucid_ridge.core.learning.charge import LEAST_FLAT, learned_charge
 from lucid_ridge.core.learning.holding import learned_hold
 from lucid_ridge.core.learning.looks import LEAST_TAKES, learned_look
@@ -198,3 +199,31 @@ def test_batteries_that_lasted_tell_only_with_some_that_did_not():
     assert one is not None and one.factor == pytest.approx(0.4, rel=0.12)
     more = learned_charge([0.4] * 8 + [0.5] * 4, [True] * 8 + [False] * 4)
     assert more is not None and more.factor > one.factor, "those that lasted longer say so"
+
+
+def coloured(rng: np.random.Generator, needed: float, takes: int) -> tuple[list[float], list[bool]]:
+    """The room that saturated colours had in takes, and whether one channel was full; four of five are not at *needed* stops."""
+    room = rng.uniform(needed - 0.8, needed + 1.2, takes)
+    over = 5.0 * (needed - room) - np.log(4)
+    return list(room), list(rng.random(takes) < 1 / (1 + np.exp(-over)))
+
+
+def test_how_far_to_back_off_is_found_within_its_spread():
+    rng = np.random.default_rng(SEED + 11)
+    off, found = [], 0
+    for _ in range(120):
+        needed = float(rng.choice([0.0, 1.0, 1.4]))
+        made = learned_back_off(*coloured(rng, needed, int(rng.integers(30, 100))))
+        if made is not None:
+            found += 1
+            off.append(abs(made.stops - needed) / made.spread_stops)
+    print(f"back-off: proposed in {found} of 120; within one spread {np.mean(np.array(off) < 1):.0%}")
+    assert found >= 95
+    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+
+
+def test_backing_off_as_is_common_teaches_nothing():
+    rng = np.random.default_rng(SEED + 12)
+    made = [learned_back_off(*coloured(rng, 0.5, 40)) for _ in range(200)]
+    assert sum(one is not None for one in made) <= binom(200, 0.03).isf(1e-6)
+    assert learned_back_off([1.2] * 20, [False] * 20) is None and learned_back_off([1.2] * 20, [True] * 20) is None

@@ -3771,6 +3771,7 @@ export interface components {
              *       "sharpness_standard": "print",
              *       "smooth_background": null,
              *       "star_trail_px": 5,
+             *       "warm_back_off_stops": 0.5,
              *       "water_look": "any"
              *     }
              */
@@ -12141,7 +12142,7 @@ export interface components {
          *     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
          *     least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
          *     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail. ``own_looks`` are what one's own rated takes
-         *     say of looks of the water.
+         *     say of looks of the water. ``warm_back_off_stops`` is how much room is left above saturated colours.
          */
         Wants: {
             /**
@@ -12212,6 +12213,11 @@ export interface components {
              * @default 5
              */
             star_trail_px?: number;
+            /**
+             * Warm Back Off Stops
+             * @default 0.5
+             */
+            warm_back_off_stops?: number;
             /**
              * Water Look
              * @default any

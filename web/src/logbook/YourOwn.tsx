@@ -20,7 +20,6 @@ const up = (share: number) => HIGH - ROOM - share * (HIGH - 2 * ROOM);
 
 /** The takes over their shutter times, the higher the better rated; one's own span and that of common practice. */
 function Dots({ one }: { one: Proposal }) {
-  if (one.dots.length === 0) return null;
   const span = (of: readonly [number, number] | readonly number[], y: number, colour: string, dashed: boolean) => (
     <line
       x1={across(of[0] ?? 0)}
@@ -75,7 +74,15 @@ function Learned({ one }: { one: Proposal }) {
     onError: notifyTrouble,
   });
   return (
-    <Box bg="panel" borderWidth="1px" borderColor="line" p="4" mb="4" data-testid={`learned-${one.key}`} data-state={one.state}>
+    <Box
+      bg="panel"
+      borderWidth="1px"
+      borderColor="line"
+      p="4"
+      gridColumn={one.dots.length > 0 ? "1 / -1" : undefined}
+      data-testid={`learned-${one.key}`}
+      data-state={one.state}
+    >
       <Flex gap="5" wrap="wrap" align="start">
         <Box flex="1" minW="260px">
           <chakra.h2 fontWeight="700" fontSize="17px">
@@ -112,9 +119,11 @@ function Learned({ one }: { one: Proposal }) {
             )}
           </Flex>
         </Box>
-        <Box flex="2" minW={{ base: "100%", md: "420px" }}>
-          <Dots one={one} />
-        </Box>
+        {one.dots.length > 0 ? (
+          <Box flex="2" minW={{ base: "100%", md: "420px" }}>
+            <Dots one={one} />
+          </Box>
+        ) : null}
       </Flex>
     </Box>
   );
@@ -135,12 +144,16 @@ export function YourOwn() {
         <Empty title="Nothing clear yet">
           {rated === 0
             ? "Rate your takes: from eight of moving water at different shutter times on, what you like best shows here."
-            : `${rated} takes are rated. It takes eight of moving water at different shutter times, and a difference that is no chance.`}
+            : `${rated} takes are rated. It takes eight of moving water at different shutter times, and a difference that is no chance.`}{" "}
+          With time it also shows how still you hold by hand, your pace, how long you set up, how long your batteries last, and how
+          far to back off for saturated colours.
         </Empty>
       )}
-      {proposals.map((one) => (
-        <Learned key={one.key} one={one} />
-      ))}
+      <Box display="grid" gridTemplateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap="4">
+        {proposals.map((one) => (
+          <Learned key={one.key} one={one} />
+        ))}
+      </Box>
     </Box>
   );
 }

@@ -118,6 +118,9 @@ def taken_over(session: Session, composition: Composition, schools_too: bool = T
         print_width_mm=prefers.print_width_mm,
         own_looks=tuple(learned.own_looks),
         hand_held_factor=learned.hand_held_factor or composition.wants.hand_held_factor,
+        warm_back_off_stops=composition.wants.warm_back_off_stops
+        if learned.warm_back_off_stops is None
+        else learned.warm_back_off_stops,
     )
     if schools_too:
         standard, school, motion = prefers.sharpness_standard, prefers.focus_school, prefers.motion_school

@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session
 from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook.filters import mine
 from lucid_ridge.app.logbook.tables import BY_HAND, Take
+from lucid_ridge.app.review.tables import LookedRow
+from lucid_ridge.core.learning.back_off import LearnedBackOff, learned_back_off
 from lucid_ridge.core.learning.charge import LearnedCharge, learned_charge
 from lucid_ridge.core.learning.holding import LearnedHold, learned_hold
 from lucid_ridge.core.learning.pace import LearnedPace, learned_pace
@@ -23,6 +25,7 @@ _LATEST_PACED = 100
 _LEAST_PACED_S = 10.0
 """What is over sooner tells of the hand at the button, not of a pace."""
 _LEFT_OPEN = 6.0
+_LATEST_WARM = 150
 _LATEST_CHARGED = 1000
 _LEAST_CHARGE = 0.02
 """A day of a few frames says nothing of a battery."""
@@ -88,6 +91,27 @@ def _paced(times_s: list[tuple[float, float]]) -> LearnedPace | None:
         if planned >= _LEAST_PACED_S and 1 / _LEFT_OPEN < took / planned < _LEFT_OPEN
     ]
     return learned_pace(*zip(*real, strict=True)) if real else None
+
+
+def back_off(session: Session) -> LearnedBackOff | None:
+    """How far to back off for saturated colours: of takes with such, the room they had, and whether one channel was full.
+
+    A take tells where somebody has looked at its pictures, or noted a clipped channel.
+    """
+    rows = session.execute(
+        select(Take.warm_room_stops, Take.faults, LookedRow.document["findings"])
+        .outerjoin(LookedRow, LookedRow.take_id == Take.id)
+        .where(*mine(), Take.warm_room_stops.is_not(None))
+        .order_by(Take.started_at.desc(), Take.id)
+        .limit(_LATEST_WARM)
+    )
+    room, clipped = [], []
+    for stops, faults, findings in rows:
+        noted = "clipped channel" in faults
+        if stops is not None and (noted or findings is not None):
+            room.append(stops)
+            clipped.append(noted or any(one["kind"] == "clipped" and one["channel"] for one in findings))
+    return learned_back_off(room, clipped)
 
 
 def charge(session: Session) -> LearnedCharge | None:

@@ -23,11 +23,12 @@ from lucid_ridge.app.preferences.schemas import Learned
 from lucid_ridge.app.problems import Refused
 from lucid_ridge.core.learning.looks import LearnedLook, learned_look
 from lucid_ridge.core.model.outing import SET_UP_MIN
-from lucid_ridge.core.model.scene import Composition
+from lucid_ridge.core.model.scene import Composition, Wants
 from lucid_ridge.core.motion.travel import LOOK_SECONDS, OwnLook, WaterLook
 from lucid_ridge.reports.learning.proposals import (
     LOOK_NAMES,
     Proposal,
+    back_off_proposal,
     charge_proposal,
     hold_proposal,
     kept_look,
@@ -46,7 +47,7 @@ class _Factor:
     ``learned`` gives the value to keep, and what the screen says of it beside the value that was taken on.
     """
 
-    kept: Literal["hand_held_factor", "pace", "set_up_min", "charge"]
+    kept: Literal["hand_held_factor", "warm_back_off_stops", "pace", "set_up_min", "charge"]
     learned: Callable[[Session, float | None], _Told]
     lowest: float
     highest: float
@@ -57,6 +58,11 @@ class _Factor:
 def _hold(session: Session, taken: float | None) -> _Told:
     made = evidence.hold(session)
     return None if made is None else made.factor, hold_proposal(made, taken)
+
+
+def _back_off(session: Session, taken: float | None) -> _Told:
+    made = evidence.back_off(session)
+    return None if made is None else made.stops, back_off_proposal(made, taken)
 
 
 def _pace(session: Session, taken: float | None) -> _Told:
@@ -76,6 +82,7 @@ def _charge(session: Session, taken: float | None) -> _Told:
 
 _FACTORS = {
     "hold": _Factor("hand_held_factor", _hold, 0.1, 16, 2),
+    "back-off": _Factor("warm_back_off_stops", _back_off, -1, 4, 2),
     "pace": _Factor("pace", _pace, 0.2, 10, 2, "In every outing that is planned."),
     "set-up": _Factor("set_up_min", _set_up, 1, 240, 0, "In what is added to outings from now on."),
     "charge": _Factor("charge", _charge, 0.05, 20, 2, "In the packing list of every outing."),
@@ -115,8 +122,15 @@ def learning() -> LearningOut:
         return _shown(session)
 
 
+def _from_now_on(held: float, before: float | None, after: float | None, usual: float) -> float:
+    """What a composition holds from now on; what was set by hand stays."""
+    if held not in (usual, before):
+        return held
+    return usual if after is None else after
+
+
 def _put_into_all(before: Learned, after: Learned) -> int:
-    """Put what was taken on or given up into every composition; into how many. A factor that was set by hand stays."""
+    """Put what was taken on or given up into every composition; into how many. What was set by hand stays."""
     with database().transaction() as session:
         ids = session.scalars(
             select(CompositionRow.id)
@@ -128,9 +142,20 @@ def _put_into_all(before: Learned, after: Learned) -> int:
 
     def changed(composition: Composition) -> Composition:
         wants = composition.wants
-        by_hand = wants.hand_held_factor not in (1.0, before.hand_held_factor)
-        factor = wants.hand_held_factor if by_hand else after.hand_held_factor or 1.0
-        return replace(composition, wants=replace(wants, own_looks=tuple(after.own_looks), hand_held_factor=factor))
+        hold = (wants.hand_held_factor, before.hand_held_factor, after.hand_held_factor, Wants.hand_held_factor)
+        back_off = (
+            wants.warm_back_off_stops,
+            before.warm_back_off_stops,
+            after.warm_back_off_stops,
+            Wants.warm_back_off_stops,
+        )
+        made = replace(
+            wants,
+            own_looks=tuple(after.own_looks),
+            hand_held_factor=_from_now_on(*hold),
+            warm_back_off_stops=_from_now_on(*back_off),
+        )
+        return replace(composition, wants=made)
 
     count = 0
     for composition_id in ids:

@@ -23,11 +23,13 @@ from lucid_ridge.app.field.tables import SequenceRow
 from lucid_ridge.app.logbook.schemas import TakenFrames
 from lucid_ridge.app.logbook.tables import Take
 from lucid_ridge.app.places.tables import PlaceRow
+from lucid_ridge.app.terrains.operations import terrain_of
 from lucid_ridge.core.light.ephemeris import FIRST_UNIX, LAST_UNIX, sun_place
 from lucid_ridge.core.model.kit import Body
 from lucid_ridge.core.model.outing import Packing
 from lucid_ridge.core.outing.readiness import SPARE, charges
 from lucid_ridge.core.state.state import build_state
+from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.logbook.kinds import kind_of, number_of
 
 TAKEN: DocumentKind[TakenFrames] = DocumentKind("take", TypeAdapter(TakenFrames))
@@ -93,6 +95,20 @@ def over_stops(plan: FieldPlan | None, shutter_s: float) -> float | None:
     return math.log2(shutter_s / limit) if limit > 0 else None
 
 
+def warm_room_stops(plan: FieldPlan | None) -> float | None:
+    """How far below clipping the brightest saturated colour that must hold detail was to lie in the darkest frame, by luminance."""
+    scene = None if plan is None else plan.scene
+    if scene is None:
+        return None
+    warm = {e.id for e in scene.composition.elements if e.warm and e.holds_detail}
+    if not warm:
+        return None
+    state = changed_state(scene, terrain=terrain_of(scene.place))
+    stops = [one for element, one in state.range.element_stops if element in warm]
+    holds = min(scene.kit.body.headroom_stops, state.range.usable) - min(state.offsets)
+    return holds - max(stops) if stops else None
+
+
 def charge_of(take: Take, body: Body | None) -> float | None:
     """How much of a battery's charge a take used by the usual figures, what is tried and looked at besides counted in.
 
@@ -132,6 +148,7 @@ def facts_of(take: Take, sequence: SequenceRow, plan: FieldPlan | None, place: P
         "kind": number_of(kind),
         "body": None if body is None else body.name,
         "charge": charge_of(take, body),
+        "warm_room_stops": warm_room_stops(plan),
     }
 
 

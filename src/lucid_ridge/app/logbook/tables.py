@@ -18,7 +18,7 @@ class Take(Editable, Base):
 
     The columns from ``day`` on are worked out of the others, see `facts`; None until they are. ``over_stops`` is how much longer
     than the rule's limit one was open that was held by hand, ``kind`` what it was as a number (`reports.logbook.kinds`), ``charge`` how much of a battery's
-    it took by the usual figures. ``arrived_at`` is when its photographer was there, where they said so.
+    it took by the usual figures, ``warm_room_stops`` how much room was left above its brightest saturated colour. ``arrived_at`` is when its photographer was there, where they said so.
     """
 
     __tablename__ = "takes"
@@ -101,6 +101,7 @@ class Take(Editable, Base):
     kind: Mapped[int | None] = mapped_column(info=WORKED_OUT)
     body: Mapped[str | None] = mapped_column(String(80), info=WORKED_OUT)
     charge: Mapped[float | None] = mapped_column(info=WORKED_OUT)
+    warm_room_stops: Mapped[float | None] = mapped_column(info=WORKED_OUT)
     words: Mapped[Any | None] = mapped_column(TSVECTOR, info=WORKED_OUT, deferred=True)
 
 

@@ -17,13 +17,14 @@ class Learned(BaseModel):
     """What was taken on of what one's own takes say.
 
     Looks of the water; how much longer than the rule one holds still; how many times as long as planned one's sequences take;
-    how many minutes one sets up; how many times as long as usual a charge lasts.
+    how many stops one backs off for saturated colours; how many minutes one sets up; how many times as long as usual a charge lasts.
     """
 
     own_looks: Annotated[list[OwnLook], Field(max_length=8)] = []
     hand_held_factor: Annotated[float, Field(ge=0.1, le=16)] | None = None
     pace: Annotated[float, Field(ge=0.2, le=10)] | None = None
     set_up_min: Annotated[int, Field(ge=1, le=240)] | None = None
+    warm_back_off_stops: Annotated[float, Field(ge=-1, le=4)] | None = None
     charge: Annotated[float, Field(ge=0.05, le=20)] | None = None
 
 

@@ -168,6 +168,10 @@ class Underlay:
     opacity: Annotated[float, Ge(0), Le(1)] = 0.5
 
 
+WARM_BACK_OFF_STOPS = 0.5
+"""Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
+
+
 @record
 class Wants:
     """What the photographer asks for, and the schools they follow.
@@ -176,7 +180,7 @@ class Wants:
     how wide a print the blur is told for. ``smooth_background`` is how large the background's blur disk must be at
     least, as a share of the picture's width; None asks for nothing. ``hand_held_factor`` is how much longer than the
     usual limit the photographer holds still; ``star_trail_px`` how far a star may trail. ``own_looks`` are what one's own rated takes
-    say of looks of the water.
+    say of looks of the water. ``warm_back_off_stops`` is how much room is left above saturated colours.
     """
 
     sharpness_standard: SharpnessStandard = "print"
@@ -193,6 +197,7 @@ class Wants:
     hand_held_factor: Annotated[float, Ge(0.1), Le(16)] = 1.0
     star_trail_px: Annotated[float, Ge(0.5), Le(500)] = 5.0
     own_looks: Annotated[tuple[OwnLook, ...], MaxLen(8)] = ()
+    warm_back_off_stops: Annotated[float, Ge(-1), Le(4)] = WARM_BACK_OFF_STOPS
 
     def own_look(self, look: WaterLook) -> OwnLook | None:
         """What the photographer's own takes say of a look of the water; None where common practice holds."""

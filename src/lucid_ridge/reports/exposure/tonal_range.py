@@ -6,6 +6,7 @@ import math
 
 from lucid_ridge.core.changes.kinds import Change, SetCompensation
 from lucid_ridge.core.exposure.tolerances import RANGE_STOPS
+from lucid_ridge.core.model.scene import WARM_BACK_OFF_STOPS
 from lucid_ridge.core.records import record
 from lucid_ridge.core.state.state import State
 from lucid_ridge.reports.figures import Readout, stops_text
@@ -100,24 +101,24 @@ def range_report(state: State) -> RangeReport:
     )
 
 
-WARM_BACK_OFF = 0.5
-"""Back off for saturated red, orange or yellow, where one channel clips first: 1/3 to 2/3 stop (common practice)."""
+def _back_off_text(stops: float) -> str:
+    own = "" if stops == WARM_BACK_OFF_STOPS else "your own "
+    return f"{own}{stops:.2g} stop{'s' * (abs(stops) >= 1.05)}"
 
 
 def expose_right(state: State) -> tuple[Readout | None, str, tuple[Change, ...]]:
     """How far the exposure can go up before what must hold detail clips; thirds, never past it."""
     spread, body = state.range, state.scene.kit.body
+    back_off = state.scene.composition.wants.warm_back_off_stops
     held = {e.id: e for e in state.scene.composition.elements if e.holds_detail}
-    ends = [
-        (stops + (WARM_BACK_OFF if held[i].warm else 0.0), held[i]) for i, stops in spread.element_stops if i in held
-    ]
+    ends = [(stops + (back_off if held[i].warm else 0.0), held[i]) for i, stops in spread.element_stops if i in held]
     if not ends:
         return None, "", ()
     brightest, element = max(ends, key=lambda one: one[0])
     room = min(body.headroom_stops, spread.usable) - brightest
     thirds = math.floor(room * 3 + 1e-6) / 3
     offset = state.scene.composition.settings.compensation_stops + thirds
-    back = f", {WARM_BACK_OFF:g} stop backed off for its saturated colour" if element.warm else ""
+    back = f", {_back_off_text(back_off)} backed off for its saturated colour" if element.warm else ""
     text = f"The {element.name} is the brightest that must hold{back}."
     return (
         Readout(value=thirds, text=stops_text(thirds), explain="range.right"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 
+from lucid_ridge.core.learning.back_off import LearnedBackOff
 from lucid_ridge.core.learning.charge import LearnedCharge
 from lucid_ridge.core.learning.holding import LearnedHold
 from lucid_ridge.core.learning.looks import LearnedLook
@@ -121,6 +122,30 @@ def hold_proposal(learned: LearnedHold | None, taken: float | None) -> Proposal 
     return _of_factor("hold", "By hand", "the rule's time: 1 over the focal length", "the rule's time", told, taken)
 
 
+def back_off_proposal(learned: LearnedBackOff | None, taken: float | None) -> Proposal | None:
+    """How far to back off for saturated colours; None where it is neither learned nor taken on."""
+    told = None
+    if learned is not None:
+        told = (
+            learned.stops,
+            f"In {learned.clipped} of {learned.takes} takes with a saturated colour one channel was full, "
+            f"{_spread_text(learned.spread_stops)}.",
+        )
+
+    def text(stops: float) -> str:
+        return f"{significant(stops, 2)} stop{'s' * (abs(stops) >= 1.5)}"
+
+    return _of_number(
+        "back-off",
+        "Back-off for saturated colours",
+        "1/3 to 2/3 stop",
+        text,
+        told,
+        taken,
+        lambda a, b: abs(a - b) < 1 / 6,
+    )
+
+
 def pace_proposal(learned: LearnedPace | None, taken: float | None) -> Proposal | None:
     """How many times as long as planned one's sequences take; None where it is neither learned nor taken on."""
     told = None
@@ -140,9 +165,17 @@ def set_up_proposal(learned: LearnedPace | None, taken_min: float | None) -> Pro
         told = (
             learned.factor * SET_UP_MIN,
             f"Half of {learned.takes} times it took longer from arriving to the first frame, half less, "
-            f"give or take {share_text(2**learned.spread_stops - 1)}.",
+            f"give or take {significant(learned.factor * SET_UP_MIN * (2**learned.spread_stops - 1), 1)} min.",
         )
-    return _of_number("set-up", "Setting up", f"{SET_UP_MIN} min", lambda value: f"{value:.0f} min", told, taken_min)
+    return _of_number(
+        "set-up",
+        "Setting up",
+        f"{SET_UP_MIN} min",
+        lambda value: f"{value:.0f} min",
+        told,
+        taken_min,
+        _within(_SAME_STOPS["set-up"]),
+    )
 
 
 def charge_proposal(learned: LearnedCharge | None, taken: float | None) -> Proposal | None:
@@ -162,7 +195,19 @@ def _of_factor(
     key: str, title: str, common_text: str, against: str, told: tuple[float, str] | None, taken: float | None
 ) -> Proposal | None:
     """A factor on what common practice says."""
-    return _of_number(key, title, common_text, lambda value: f"{significant(value, 2)} times {against}", told, taken)
+    return _of_number(
+        key,
+        title,
+        common_text,
+        lambda value: f"{significant(value, 2)} times {against}",
+        told,
+        taken,
+        _within(_SAME_STOPS[key]),
+    )
+
+
+def _within(stops: float) -> Callable[[float, float], bool]:
+    return lambda a, b: abs(math.log2(a / b)) < stops
 
 
 def _of_number(
@@ -172,18 +217,18 @@ def _of_number(
     text: Callable[[float], str],
     told: tuple[float, str] | None,
     taken: float | None,
+    same: Callable[[float, float], bool],
 ) -> Proposal | None:
-    """One number: what takes tell of it with its evidence, and what was taken on."""
+    """One number: what takes tell of it with its evidence, and what was taken on. *same* says where two are hardly apart."""
     own = taken if told is None else told[0]
     if own is None:
         return None
-    same = taken is not None and abs(math.log2(taken / own)) < _SAME_STOPS[key]
     return Proposal(
         key=key,
         title=title,
         own_text=text(own),
         common_text=common_text,
         evidence=_NOTHING_CLEAR if told is None else told[1],
-        state="proposed" if taken is None else "taken" if same else "changed",
+        state="proposed" if taken is None else "taken" if same(taken, own) else "changed",
         taken_text="" if taken is None else text(taken),
     )

@@ -267,6 +267,14 @@ function Account({ made }: { made: Evaluation }) {
             onCommit={(v) => v && want({ hand_held_factor: v })}
           />
           <NumberField
+            width="150px"
+            label="back off, saturated colours"
+            unit="stops"
+            step={1 / 6}
+            value={Math.round(wants.warm_back_off_stops * 100) / 100}
+            onCommit={(v) => v !== null && want({ warm_back_off_stops: v })}
+          />
+          <NumberField
             width="130px"
             label="exposure compensation"
             unit="stops"
