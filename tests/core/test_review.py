@@ -13,11 +13,12 @@ import numpy as np
 import pytest
 
 from lucid_ridge.core.changes.apply import apply_changes
-from lucid_ridge.core.changes.kinds import SetTo, TakeSlices
-from lucid_ridge.core.model.scene import Scene
+from lucid_ridge.core.changes.kinds import PutOn, SetTo, TakeLayers, TakeSlices
+from lucid_ridge.core.model.scene import Layer, Scene
 from lucid_ridge.core.records import SceneError
 from lucid_ridge.core.rehearsal.mishaps import Mishap, MishapKind
 from lucid_ridge.core.rehearsal.rehearsal import Rehearsal
+from lucid_ridge.core.rehearsal.shots import Wrong
 from lucid_ridge.core.review.alignment import aligned
 from lucid_ridge.core.review.brightness import blocked_of, bluer_stops, brighter_stops, clipping_of
 from lucid_ridge.core.review.findings import Came, Finding, FindingKind
@@ -30,6 +31,7 @@ from lucid_ridge.core.review.plan import exposure_stops, plan_of
 from lucid_ridge.core.review.shaking import shake_of
 from lucid_ridge.core.review.tiles import fitted, grey_of
 from lucid_ridge.core.state.state import State, build_state
+from lucid_ridge.core.stops.filters import FilterInUse
 from lucid_ridge.demo.valley import scene_of
 from lucid_ridge.reports.review.report import shown_of
 
@@ -281,12 +283,55 @@ def test_clipping_is_told_once_for_all_frames_and_not_for_the_brighter_ones_of_a
     assert all(one.title and one.why for one in shown)
 
 
+def _with_a_filter_and_a_layer_without(name: str, stops: float) -> State:
+    """An exposure through a filter, and a frame without it for what moves, as bright."""
+    scene = scene_of(name)
+    owned = next(f for f in scene.kit.filters if f.stops == stops and f.kind in ("nd", "polariser"))
+    scene = apply_changes(scene, (PutOn(filters=(FilterInUse(filter_id=owned.id, strength=1.0),)),))
+    base = build_state(scene).exposure.settings
+    layer = Layer(purpose="wave", shutter_s=base.shutter_s / 2**stops, iso=base.iso, filters=())
+    return build_state(apply_changes(scene, (TakeLayers(layers=(layer,)),)))
+
+
+@pytest.mark.parametrize("name", ["boathouse", "stones"])
+@pytest.mark.parametrize("stops", [2.0, 3.0, 6.0, 10.0])
+@pytest.mark.parametrize(("frame", "on"), [(1, False), (0, True), (None, False)])
+def test_a_filter_that_was_not_changed_is_told(name, stops, frame, on):
+    """Frame 1 is taken without the filter, frame 2 with it: left on for the one, forgotten for the other, or nothing wrong."""
+    state = _with_a_filter_and_a_layer_without(name, stops)
+    plan = plan_of(state)
+    assert [one.filter_stops for one in plan.pictures] == [0.0, stops]
+    rehearsal = Rehearsal(state, 1500, 5, ())
+    pictures = []
+    for k, shot in enumerate(rehearsal.shots):
+        wrong = Wrong(stops=-stops if on else stops) if k == frame else Wrong()
+        gathered = exposure_stops(shot.shutter_s, shot.aperture_n, shot.iso)
+        pictures.append(Came(shot.number, rehearsal.frame(replace(shot, wrong=wrong)).picture, gathered))
+    told = [one for one in look(plan, pictures) if one.kind == "filter_forgotten"]
+    assert len(told) == (frame is not None)
+    if frame is not None:
+        (one,) = told
+        assert abs(one.size) == pytest.approx(stops, abs=0.01) and frame + 1 in one.frames
+        (shown,) = shown_of(state, (one,))
+        if len(one.frames) == 1:
+            assert shown.fault == ("filter forgotten on" if on else "filter forgotten off")
+            assert ("left on" if on else "was not on") in shown.title
+
+
+def test_a_picture_that_is_all_full_asks_for_the_filters():
+    state = _with_a_filter_and_a_layer_without("boathouse", 6.0)
+    one = Finding(kind="clipped", frames=(2,), sure="sure", size=0.9)
+    (all_of_it,), (some,) = (shown_of(state, (replace(one, size=size),)) for size in (0.9, 0.1))
+    assert "6 stops brighter" in all_of_it.why and "filters" not in some.why
+
+
 def test_every_kind_of_finding_has_its_words():
     state = build_state(scene_of("sundew"))
     for kind in get_args(FindingKind):
         one = Finding(kind=kind, frames=(2, 3), sure="likely", size=1.0, direction_deg=100.0, focus_m=0.62)
         (made,) = shown_of(state, (one,))
         assert made.title and made.why and made.sure == "likely"
+        assert kind not in ("light_changed", "white_changed") or "1 stop" in made.title
         for proposal in made.next_time:
             assert proposal.label and apply_changes(state.scene, proposal.changes) != state.scene
 

@@ -45,7 +45,7 @@ from lucid_ridge.formats.photographs import Facts
 from lucid_ridge.reports.evaluate import changed_state
 from lucid_ridge.reports.review.report import shown_of
 
-CHECKS = 2
+CHECKS = 3
 """Counts up when the checks find other things in the same pictures."""
 _MOST_EARLIER = 30
 _LEAST_RATING = 2

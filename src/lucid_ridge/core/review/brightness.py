@@ -71,6 +71,16 @@ def brighter_stops(one: Picture, other: Picture) -> float | None:
     return None if found is None else found[0]
 
 
+def full_share(picture: Picture) -> float:
+    """The share of a picture (rows, columns, 3) that is too bright to tell anything of."""
+    return float(np.mean(_linear(picture[::4, ::4, 1]) > _MOST_LINEAR))
+
+
+def dark_share(picture: Picture) -> float:
+    """The share of a picture (rows, columns, 3) that is too dark to tell anything of."""
+    return float(np.mean(_linear(picture[::4, ::4, 1]) < _LEAST_LINEAR))
+
+
 def bluer_stops(one: Picture, other: Picture) -> float | None:
     """By how many stops the other picture of the same thing has more blue against red; None where too little compares."""
     found = _brighter(one, other, (0, 2))

@@ -12,11 +12,18 @@ from lucid_ridge.core.review.brightness import (
     bluer_stops,
     brighter_stops,
     clipping_of,
+    dark_share,
+    full_share,
 )
 from lucid_ridge.core.review.findings import CHANNELS, Channel, Finding, Looked
 
 _LIGHT_STOPS = 0.3
 _WHITE_STOPS = 0.15
+_LEAST_FILTER_STOPS = 1.0
+_FILTER_OFF_STOPS = 0.4
+_LOST_FROM_STOPS = 3.0
+"""So many stops too many leave next to nothing of a picture that is well exposed."""
+_LOST_SHARE = 0.6
 
 
 def _by_exposure(looked: list[Looked]) -> list[list[Looked]]:
@@ -63,6 +70,40 @@ def clipped(looked: list[Looked]) -> Iterator[Finding]:
     for channel, (worst, numbers) in told.items():
         yield Finding(
             kind="clipped", frames=numbers, sure="sure", size=max(worst.shares), box=worst.box, channel=channel
+        )
+
+
+def filter_forgotten(looked: list[Looked]) -> Iterator[Finding]:
+    """Frames of other filters than the one before that are as bright as if those had not been changed.
+
+    What their exposures say otherwise than planned is taken off. Which of the two it is shows where one is all full or all dark;
+    then that is the only one named, and the size says by how many stops it is too bright (or below nought too dark).
+    """
+    for a, b in pairwise(looked):
+        changed = b.planned.filter_stops - a.planned.filter_stops
+        if abs(changed) < _LEAST_FILTER_STOPS or a.planned.panel != b.planned.panel or a.small.shape != b.small.shape:
+            continue
+        if a.came.gathered_stops is None or b.came.gathered_stops is None:
+            continue
+        wanted = b.planned.brighter_stops - a.planned.brighter_stops
+        wanted += (b.came.gathered_stops - b.planned.exposure_stops) - (
+            a.came.gathered_stops - a.planned.exposure_stops
+        )
+        seen = brighter_stops(a.small, b.small)
+        bright, dark = (b, a) if changed > 0 else (a, b)
+        full, black = full_share(bright.small), dark_share(dark.small)
+        lost = max(full, black) > _LOST_SHARE
+        if seen is None and not (lost and abs(changed) >= _LOST_FROM_STOPS and abs(wanted) < _LEAST_FILTER_STOPS):
+            continue
+        if seen is not None and abs(seen - wanted - changed) > max(_FILTER_OFF_STOPS, abs(changed) / 5):
+            continue
+        # The brighter one has its filter lacking, or the darker one has it left on: whichever is lost.
+        one, off = (bright, abs(changed)) if full > black else (dark, -abs(changed))
+        yield Finding(
+            kind="filter_forgotten",
+            frames=(one.came.number,) if lost else (a.came.number, b.came.number),
+            sure="likely",
+            size=off if lost else changed,
         )
 
 

@@ -12,7 +12,7 @@ from lucid_ridge.core.review.tiles import Picture
 
 FindingKind = Literal[
     "clipped", "camera_moved", "subject_moved", "slice_missing", "end_slice_missing", "focus_off", "shaken", "light_changed",
-    "white_changed", "blocked", "tilted", "soft", "frame_missing", "movement_unknown", "focus_unknown",
+    "filter_forgotten", "white_changed", "blocked", "tilted", "soft", "frame_missing", "movement_unknown", "focus_unknown",
 ]  # fmt: skip
 Channel = Literal["red", "green", "blue"]
 CHANNELS: tuple[Channel, ...] = ("red", "green", "blue")
@@ -25,7 +25,7 @@ class Finding:
 
     ``frames`` are the numbers of the frames that it is seen in or between; ``box`` where in the picture (left, top, wide, high, 0
     to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
-    allowances for a focus that is off, stops for light and for blue against red, degrees for a horizon (clockwise), the slice
+    allowances for a focus that is off, stops for light (brighter where a filter was not put on), and for blue against red, degrees for a horizon (clockwise), the slice
     counted from 1 for one that is missing; ``direction_deg`` from the frame's width, downwards. ``channel`` is the one that is
     full, where it is one alone. ``elements`` are the ids of those that are softer than in so many earlier ``takes``, by stops of fine detail; ``focused`` says
     whether the focus lay too near or too far, where that can be told.

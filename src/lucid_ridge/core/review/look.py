@@ -12,7 +12,7 @@ import numpy as np
 
 from lucid_ridge.core.review.alignment import LEAST_SHARE, Alignment, agreeing, fit
 from lucid_ridge.core.review.detail import Detail, Usual, detail_of, sharpest, softer
-from lucid_ridge.core.review.exposures import blocked, clipped, light_changed, white_changed
+from lucid_ridge.core.review.exposures import blocked, clipped, filter_forgotten, light_changed, white_changed
 from lucid_ridge.core.review.findings import Came, Finding, Looked, Sureness
 from lucid_ridge.core.review.focusing import LEAST_FRAMES, Focused, where_focused
 from lucid_ridge.core.review.level import off_level_deg
@@ -45,6 +45,7 @@ def look(
     found += clipped(looked)
     found += blocked(looked)
     found += _tilted(plan, looked)
+    found += filter_forgotten(looked)
     for _, same in groupby((one for one in looked if not one.planned.blended), key=lambda one: one.planned.panel):
         group = [one for one in same if one.small.shape == looked[0].small.shape]
         lies = {(a.came.number, b.came.number): _lies(plan, a, b) for a, b in pairwise(group)}

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from lucid_ridge.core.rehearsal.shots import shots_of
 from lucid_ridge.core.review.brightness import Box, box_of
 from lucid_ridge.core.state.state import State
+from lucid_ridge.core.stops.filters import cost_stops
 
 _MOVING = ("water", "foliage", "animal", "cloud")
 _AROUND = 0.02
@@ -29,6 +30,10 @@ class PlannedPicture:
     blended: bool
     exposure_stops: float
     """How much light it gathers: of time, aperture and ISO, against one second at f/1 and ISO 100."""
+    brighter_stops: float
+    """How much brighter than metered it is to come out."""
+    filter_stops: float
+    """What its filters take from the whole of it."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +82,7 @@ def plan_of(state: State) -> Plan:
     focus = np.array([next(one.focus_m for one in shots if one.slice_at == k) for k in range(count)])
     image = np.array([optics.perspective_mm(optics.magnification(float(s))) for s in focus])
     allowed = np.array([depth.sharp.allowance_mm(optics, float(s)) * optics.f_number for s in focus])
-    body = state.scene.kit.body
+    body, owned = state.scene.kit.body, {one.id: one for one in state.scene.kit.filters}
     landscape = state.scene.composition.orientation == "landscape"
     return Plan(
         pictures=tuple(
@@ -88,6 +93,8 @@ def plan_of(state: State) -> Plan:
                 offset_stops=one.offset_stops,
                 blended=one.purpose is not None,
                 exposure_stops=exposure_stops(one.shutter_s, one.aperture_n, one.iso),
+                brighter_stops=one.stops,
+                filter_stops=sum(cost_stops(owned[u.filter_id], u) for u in one.filters if u.filter_id in owned),
             )
             for one in shots
         ),

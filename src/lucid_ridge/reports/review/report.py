@@ -7,17 +7,25 @@ from collections.abc import Callable
 from typing import get_args
 
 from lucid_ridge.core.changes.kinds import Change, Nudge, SetCompensation, SetTimer, TakeBracket, TakeSlices
+from lucid_ridge.core.exposure.closing import filters_in_use
 from lucid_ridge.core.records import record
 from lucid_ridge.core.review.findings import Finding, FindingKind
 from lucid_ridge.core.state.state import State
-from lucid_ridge.reports.figures import distance_text, stops_text
+from lucid_ridge.core.stops.filters import cost_stops
+from lucid_ridge.reports.figures import distance_text, stops_words
 from lucid_ridge.reports.rehearsal.words import share_text
 
 SURENESS = {"sure": "certain", "likely": "likely", "perhaps": "perhaps"}
 _LONG_TIMER_S = 5.0
-_MUCH_CLIPPED = 0.02
+_MUCH_CLIPPED, _ALL_CLIPPED = 0.02, 0.6
+_MUCH_FILTER_STOPS = 2.0
 _THIRD = 1 / 3
 _DIRECTIONS = ("right", "down and right", "down", "down and left", "left", "up and left", "up", "up and right")
+
+
+def _stops_words(seen: float) -> str:
+    """What was measured, to the sixth of a stop."""
+    return stops_words(round(seen * 6) / 6)
 
 
 @record
@@ -77,6 +85,9 @@ def _clipped(state: State, one: Finding) -> Words:
         if one.channel
         else "The scene holds more light than one frame, or it was metered for something darker."
     )
+    through = sum(cost_stops(owned, use) for owned, use in filters_in_use(state.scene))
+    if one.size > _ALL_CLIPPED and through >= _MUCH_FILTER_STOPS:
+        why = f"Perhaps the filters were not on: without them it is {stops_words(through)} brighter."
     title = f"{what} in {share_text(one.size)} of {frames_text(one.frames)}"
     return title, why, "clipped channel", (bracket, back) if much else (back,)
 
@@ -142,10 +153,26 @@ def _shaken(state: State, one: Finding) -> Words:
 def _light_changed(state: State, one: Finding) -> Words:
     a, b = one.frames
     more = "brighter" if one.size > 0 else "darker"
-    title = (
-        f"Frame {b} is {stops_text(abs(one.size), signed=False)} {more} than frame {a} with the same settings would be"
-    )
+    title = f"Frame {b} is {_stops_words(one.size)} {more} than frame {a} with the same settings would be"
     return title, "The light changed, or something was put on or taken off in front of the lens.", None, ()
+
+
+def _filter_forgotten(state: State, one: Finding) -> Words:
+    much = stops_words(one.size)
+    if len(one.frames) > 1:
+        a, b = one.frames
+        title = f"Frames {a} and {b} came out as if no filter had been changed between them"
+        return (
+            title,
+            f"The plan changes {much} of filters between them: one was not put on, or not taken off.",
+            None,
+            (),
+        )
+    if one.size > 0:
+        title = f"Frame {one.frames[0]} is full of light: the filter of {much} was not on"
+        return title, "It was taken off for the frame before, or never put on.", "filter forgotten off", ()
+    title = f"Frame {one.frames[0]} is all dark: a filter of {much} was left on"
+    return title, "It was to come off for this frame.", "filter forgotten on", ()
 
 
 def _soft(state: State, one: Finding) -> Words:
@@ -167,7 +194,7 @@ def _soft(state: State, one: Finding) -> Words:
 def _white_changed(state: State, one: Finding) -> Words:
     a, b = one.frames
     cooler = "bluer" if one.size > 0 else "warmer"
-    title = f"Frame {b} is {cooler} than frame {a}, by {stops_text(abs(one.size), signed=False)}"
+    title = f"Frame {b} is {cooler} than frame {a}, by {_stops_words(one.size)}"
     why = "The white balance was left to the camera, or the light changed. In raw files it can be set alike afterwards."
     return title, why, None, ()
 
@@ -209,6 +236,7 @@ WORDS: dict[FindingKind, Callable[[State, Finding], Words]] = {
     "focus_off": _focus_off,
     "shaken": _shaken,
     "light_changed": _light_changed,
+    "filter_forgotten": _filter_forgotten,
     "white_changed": _white_changed,
     "blocked": _blocked,
     "tilted": _tilted,
