@@ -47,12 +47,19 @@ def test_from_the_tarn_to_a_take(browser: Browser):
     browser.shows("9 frames: 3 slices × 3 exposures")
     browser.saved()
 
-    # Into the field, with time running faster.
-    browser.driver.execute_script("localStorage.setItem('lucid-ridge/clock-rate', '400')")
+    # Into the field.
     browser.size(390, 844, phone=True)
     browser.click("Take it to the field")
     browser.until(lambda: "/field/" in browser.driver.current_url)
     browser.shows("slippery")
+    browser.click("I am here, setting up")
+    browser.shows("Here since")
+    browser.click("Not yet")
+    browser.click("I am here, setting up")
+    # From here on time runs faster.
+    browser.driver.execute_script("localStorage.setItem('lucid-ridge/clock-rate', '400')")
+    browser.driver.refresh()
+    browser.shows("Here since")
     browser.click("Begin")
     browser.shows("frame 1 of 9")
     browser.shows("Focus on the boulder edge")
@@ -79,6 +86,7 @@ def test_from_the_tarn_to_a_take(browser: Browser):
     # The take is in the logbook, planned beside actual.
     browser.until(lambda: "/logbook/" in browser.driver.current_url)
     browser.size(1280, 800)
+    browser.shows("set up in")
     table = browser.test_id("plan-beside-actual")
     rows = table.find_elements("css selector", "tbody tr")
     assert len(rows) == 9

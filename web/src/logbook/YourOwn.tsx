@@ -108,12 +108,21 @@ function Learned({ one }: { one: Proposal }) {
           )}
           <Flex gap="2" wrap="wrap">
             {one.state !== "taken" && (
-              <Button variant="solid" loading={act.isPending} onClick={() => act.mutate("taken-on")}>
+              <Button
+                aria-label={`Use my own: ${one.title}`}
+                variant="solid"
+                loading={act.isPending}
+                onClick={() => act.mutate("taken-on")}
+              >
                 Use my own
               </Button>
             )}
             {one.state !== "proposed" && (
-              <Button loading={act.isPending} onClick={() => act.mutate("given-up")}>
+              <Button
+                aria-label={`Back to common practice: ${one.title}`}
+                loading={act.isPending}
+                onClick={() => act.mutate("given-up")}
+              >
                 Back to common practice
               </Button>
             )}
