@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lucid_ridge.core.learning.likely import DEVIATIONS, log_of_happened, log_of_usual, mean_and_spread
 from lucid_ridge.core.model.scene import WARM_BACK_OFF_STOPS
 
 LEAST_TAKES = 6
@@ -16,7 +17,6 @@ _STEEP = 5.0
 """How fast a channel fills up, logits a stop: a stop decides between hardly ever and nearly always (common practice)."""
 _KEPT = 0.8
 """It is enough where so many of a hundred takes have no full channel (common practice)."""
-_DEVIATIONS = 2.33
 _NOTICED_STOPS = 1 / 6
 _GRID = np.linspace(-1.5, 3.5, 401)
 
@@ -47,12 +47,8 @@ def learned_back_off(room_stops: Sequence[float], clipped: Sequence[bool]) -> Le
         return None
     # Logistic in stops, with a prior about common practice, and every value of it tried.
     over = _STEEP * (_GRID[:, None] - x[None, :]) - math.log(_KEPT / (1 - _KEPT))
-    likely = np.where(full, -np.logaddexp(0, -over), -np.logaddexp(0, over)).sum(axis=1)
-    likely -= ((_GRID - WARM_BACK_OFF_STOPS) / _PEOPLE_DIFFER_STOPS) ** 2 / 2
-    weights = np.exp(likely - likely.max())
-    weights /= weights.sum()
-    mean = float(weights @ _GRID)
-    spread = math.sqrt(float(weights @ (_GRID - mean) ** 2))
-    if abs(mean - WARM_BACK_OFF_STOPS) < max(_DEVIATIONS * spread, _NOTICED_STOPS):
+    usual = log_of_usual(_GRID, WARM_BACK_OFF_STOPS, _PEOPLE_DIFFER_STOPS)
+    mean, spread = mean_and_spread(_GRID, log_of_happened(over, full) + usual)
+    if abs(mean - WARM_BACK_OFF_STOPS) < max(DEVIATIONS * spread, _NOTICED_STOPS):
         return None
     return LearnedBackOff(stops=mean, spread_stops=spread, takes=len(x), clipped=int(full.sum()))

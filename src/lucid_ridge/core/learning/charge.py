@@ -7,7 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import logsumexp
 from scipy.stats import norm
+
+from lucid_ridge.core.learning.likely import DEVIATIONS, log_of_usual, mean_and_spread
 
 LEAST_FLAT = 3
 """So many batteries must have run flat: of those that did not it is only known that they lasted longer."""
@@ -15,7 +18,6 @@ _PEOPLE_DIFFER_STOPS = 0.7
 """Cells age, and screens are looked at more or less: from three fifths of the usual to half as long again (common practice)."""
 _CHARGES_DIFFER_STOPS = np.array([0.15, 0.25, 0.4, 0.6, 0.9])
 """How much one charge may differ from the next; each is tried."""
-_DEVIATIONS = 2.33
 _NOTICED_STOPS = math.log2(1.1)
 _GRID = np.linspace(-4, 4, 321)
 
@@ -54,11 +56,8 @@ def learned_charge(used: Sequence[float], flat: Sequence[bool]) -> LearnedCharge
     spread = _CHARGES_DIFFER_STOPS[:, None, None]
     off = (x - _GRID[None, :, None]) / spread
     likely = np.where(gone, norm.logpdf(off) - np.log(spread), norm.logsf(off)).sum(axis=-1)
-    likely = likely - (_GRID / _PEOPLE_DIFFER_STOPS) ** 2 / 2
-    weights = np.exp(likely - likely.max()).sum(axis=0)
-    weights /= weights.sum()
-    mean = float(weights @ _GRID)
-    wide = math.sqrt(float(weights @ (_GRID - mean) ** 2))
-    if abs(mean) < max(_DEVIATIONS * wide, _NOTICED_STOPS):
+    usual = log_of_usual(_GRID, 0.0, _PEOPLE_DIFFER_STOPS)
+    mean, wide = mean_and_spread(_GRID, np.asarray(logsumexp(likely, axis=0)) + usual)
+    if abs(mean) < max(DEVIATIONS * wide, _NOTICED_STOPS):
         return None
     return LearnedCharge(factor=2.0**mean, spread_stops=wide, flat=int(gone.sum()), lasted=int((~gone).sum()))

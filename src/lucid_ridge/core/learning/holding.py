@@ -8,14 +8,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lucid_ridge.core.learning.likely import DEVIATIONS, log_of_happened, log_of_usual, mean_and_spread
+
 LEAST_TAKES = 5
 _STEEP = 2.5
 """How fast shake sets in with time, logits a stop (common practice: from hardly any to nearly all within two stops)."""
 _YIELD = 0.8
 """The limit is where so many takes of a hundred are sharp (common practice)."""
 _PEOPLE_DIFFER_STOPS = 1.0
-_DEVIATIONS = 2.33
-"""It is proposed where it lies so many standard deviations off the rule: by chance in 2 of 100."""
 _GRID = np.linspace(-5, 5, 401)
 
 
@@ -45,12 +45,8 @@ def learned_hold(over_stops: Sequence[float], shaken: Sequence[bool]) -> Learned
         return None
     # Logistic in stops; a prior about the rule, and every value of it tried.
     away = _STEEP * (x[None, :] - _GRID[:, None]) - math.log(_YIELD / (1 - _YIELD))
-    likely = np.where(bad, -np.logaddexp(0, -away), -np.logaddexp(0, away)).sum(axis=1)
-    likely -= _GRID**2 / (2 * _PEOPLE_DIFFER_STOPS**2)
-    weights = np.exp(likely - likely.max())
-    weights /= weights.sum()
-    mean = float(weights @ _GRID)
-    spread = math.sqrt(float(weights @ (_GRID - mean) ** 2))
-    if abs(mean) < _DEVIATIONS * spread:
+    usual = log_of_usual(_GRID, 0.0, _PEOPLE_DIFFER_STOPS)
+    mean, spread = mean_and_spread(_GRID, log_of_happened(away, bad) + usual)
+    if abs(mean) < DEVIATIONS * spread:
         return None
     return LearnedHold(factor=2.0**mean, spread_stops=spread, takes=len(x), shaken=int(bad.sum()))
