@@ -57,8 +57,12 @@ def views(base: str) -> dict[str, tuple[str, str]]:
     }
 
 
+STILL = "return document.getAnimations().every((one) => one.playState !== 'running' || one.effect.getTiming().iterations === Infinity)"
+
+
 def findings(browser: Browser, where: str, theme: str) -> dict[str, tuple[object, str]]:
-    """What axe finds serious on the page as it is."""
+    """What axe finds serious on the page as it is once nothing on it changes any more: colours half way are nobody's."""
+    browser.until(lambda: browser.driver.execute_script(STILL))
     result = browser.driver.execute_async_script(
         "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0]).then(done)",
         {"resultTypes": ["violations"]} | ({} if theme == "day" else {"runOnly": ["color-contrast"]}),

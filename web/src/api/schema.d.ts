@@ -10400,7 +10400,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "white_changed" | "blocked" | "tilted" | "soft" | "frame_missing" | "movement_unknown" | "focus_unknown";
+            kind: "clipped" | "camera_moved" | "subject_moved" | "slice_missing" | "end_slice_missing" | "focus_off" | "shaken" | "light_changed" | "filter_forgotten" | "white_changed" | "blocked" | "tilted" | "soft" | "frame_missing" | "movement_unknown" | "focus_unknown";
             /** Next Time */
             next_time: components["schemas"]["NextTime"][];
             /** Sure */

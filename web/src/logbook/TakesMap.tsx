@@ -24,6 +24,7 @@ function disk(place: PlaceOfTakes): L.DivIcon {
   const name = document.createElement("span");
   name.className = "lr-counted-name";
   name.textContent = place.name;
+  name.dataset.takes = String(place.takes);
   box.append(name);
   return L.divIcon({ html: box, className: "", iconSize: [side, side] });
 }
@@ -34,6 +35,34 @@ function Fit({ places }: { places: readonly PlaceOfTakes[] }) {
     const around = L.latLngBounds(places.map((one) => [one.latitude_deg, one.longitude_deg] as L.LatLngTuple));
     if (around.isValid()) map.fitBounds(around, { animate: false, maxZoom: 13, padding: [70, 70] });
   }, [map, places]);
+  return null;
+}
+
+const over = (a: DOMRect, b: DOMRect) => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
+
+/** Of names that lie over each other the one with the most takes stays; the others come out by zooming in. */
+function ClearNames() {
+  const map = useMap();
+  useEffect(() => {
+    const clear = () => {
+      const names = [...map.getContainer().querySelectorAll<HTMLElement>(".lr-counted-name")];
+      const order = names
+        .map((one) => ({ one, takes: Number(one.dataset.takes), at: one.getBoundingClientRect() }))
+        .sort((a, b) => b.takes - a.takes);
+      const kept: DOMRect[] = [];
+      for (const { one, at } of order) {
+        const hidden = kept.some((other) => over(at, other));
+        one.style.visibility = hidden ? "hidden" : "";
+        if (!hidden) kept.push(at);
+      }
+    };
+    clear();
+    map.on("zoomend moveend", clear);
+    return () => {
+      map.off("zoomend moveend", clear);
+    };
+    // Anew whenever the map is drawn: its marks are new then.
+  });
   return null;
 }
 
@@ -63,6 +92,7 @@ export function TakesMap({ choose }: { choose: (place: string) => void }) {
             eventHandlers={{ click: () => choose(one.id) }}
           />
         ))}
+        <ClearNames />
       </MapContainer>
     </Box>
   );

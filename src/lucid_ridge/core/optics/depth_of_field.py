@@ -86,7 +86,8 @@ def widest_diffraction_aperture(circle_of_confusion_mm: float, extension_factor:
 def best_aperture(focus_spread_mm: ArrayLike) -> Array:
     """f-number at which defocus and diffraction together blur least, ``sqrt(375 dv)``.
 
-    *focus_spread_mm* is the image-side distance between the foci of the nearest and the farthest
-    element. (P. K. Hansma, Photo Techniques, March/April 1996; value from memory.)
+    *focus_spread_mm* is the image-side distance dv between the foci of the nearest and the farthest element. Focused half way, each
+    is blurred by ``dv / (2 N)``; the Airy disk is ``N / 750`` mm (2.44 times 546 nm times N). The sum of their squares is least where
+    ``N^4 = (750 dv / 2)^2``. (The argument is P. K. Hansma's, Photo Techniques, March/April 1996.)
     """
     return np.asarray(np.sqrt(375.0 * np.asarray(focus_spread_mm, dtype=float)))

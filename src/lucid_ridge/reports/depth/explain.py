@@ -114,7 +114,8 @@ def depth(state: State, what: str, of: str) -> Explanation | None:
         "best_aperture": (
             "Best aperture for this depth in one frame", "N = √(375 Δv)",
             {"Δv": "image-side distance between the foci of nearest and farthest"}, report.best_aperture.text,
-            "P. K. Hansma, Photo Techniques, March/April 1996; value from memory", "",
+            "P. K. Hansma, Photo Techniques, March/April 1996",
+            "Where (Δv / 2N)² + (N / 750 mm)² is least: blur by focus, and the Airy disk at 546 nm.",
         ),
         "measures": (
             "Blur in other measures", "pixels = blur / (sensor width / pixels across); on the print = blur × print width / width of the picture on the sensor",
