@@ -13,6 +13,9 @@ import { Empty, Loading, Trouble } from "../shell/states";
 
 const LEAST_PX = 24;
 const MORE_PX = 2.5;
+const GAP_PX = 3;
+/** The line around a disk: what lies in it is placed from within. */
+const EDGE_PX = 2;
 
 /** A disk as large as there are takes, with their number; names go in as text. */
 function disk(place: PlaceOfTakes): L.DivIcon {
@@ -38,28 +41,55 @@ function Fit({ places }: { places: readonly PlaceOfTakes[] }) {
   return null;
 }
 
-const over = (a: DOMRect, b: DOMRect) => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
+interface Area {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
 
-/** Of names that lie over each other the one with the most takes stays; the others come out by zooming in. */
-function ClearNames() {
+const over = (a: Area, b: Area) => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
+
+/** Upper left corners of a name so wide and high: below its disk, above, beside it, then from its middle on to either side. */
+function sides(disk: Area, wide: number, high: number) {
+  const [x, y] = [(disk.left + disk.right) / 2, (disk.top + disk.bottom) / 2];
+  return [
+    [x - wide / 2, disk.bottom],
+    [x - wide / 2, disk.top - high],
+    [disk.right + GAP_PX, y - high / 2],
+    [disk.left - GAP_PX - wide, y - high / 2],
+    [x, disk.top - high],
+    [x, disk.bottom],
+    [x - wide, disk.top - high],
+    [x - wide, disk.bottom],
+  ] as const;
+}
+
+/** Names go where nothing lies, those with the most takes first; one that finds no room comes out by zooming in. */
+function Names() {
   const map = useMap();
   useEffect(() => {
-    const clear = () => {
-      const names = [...map.getContainer().querySelectorAll<HTMLElement>(".lr-counted-name")];
-      const order = names
-        .map((one) => ({ one, takes: Number(one.dataset.takes), at: one.getBoundingClientRect() }))
-        .sort((a, b) => b.takes - a.takes);
-      const kept: DOMRect[] = [];
-      for (const { one, at } of order) {
-        const hidden = kept.some((other) => over(at, other));
-        one.style.visibility = hidden ? "hidden" : "";
-        if (!hidden) kept.push(at);
+    const put = () => {
+      const marks = [...map.getContainer().querySelectorAll<HTMLElement>(".lr-counted")].map((box) => {
+        const name = box.lastElementChild as HTMLElement;
+        return { name, takes: Number(name.dataset.takes), disk: box.getBoundingClientRect(), size: name.getBoundingClientRect() };
+      });
+      const taken: Area[] = marks.map((one) => one.disk);
+      for (const { name, disk, size } of marks.sort((a, b) => b.takes - a.takes)) {
+        const free = sides(disk, size.width, size.height)
+          .map(([left, top]) => ({ left, top, right: left + size.width, bottom: top + size.height }))
+          .find((area) => !taken.some((other) => over(area, other)));
+        name.style.visibility = free ? "" : "hidden";
+        if (!free) continue;
+        name.style.left = `${free.left - disk.left - EDGE_PX}px`;
+        name.style.top = `${free.top - disk.top - EDGE_PX}px`;
+        taken.push(free);
       }
     };
-    clear();
-    map.on("zoomend moveend", clear);
+    put();
+    map.on("zoomend moveend", put);
     return () => {
-      map.off("zoomend moveend", clear);
+      map.off("zoomend moveend", put);
     };
     // Anew whenever the map is drawn: its marks are new then.
   });
@@ -87,12 +117,13 @@ export function TakesMap({ choose }: { choose: (place: string) => void }) {
             key={one.id}
             position={[one.latitude_deg, one.longitude_deg]}
             icon={disk(one)}
+            zIndexOffset={one.takes * 10}
             title={`${one.name}: ${one.takes} ${one.takes === 1 ? "take" : "takes"}, ${one.mean_text}`}
             alt={`${one.name}: ${one.takes} ${one.takes === 1 ? "take" : "takes"}, ${one.mean_text}`}
             eventHandlers={{ click: () => choose(one.id) }}
           />
         ))}
-        <ClearNames />
+        <Names />
       </MapContainer>
     </Box>
   );

@@ -98,9 +98,6 @@ const config = defineConfig({
     },
     ".lr-counted-name": {
       position: "absolute",
-      top: "100%",
-      left: "50%",
-      transform: "translateX(-50%)",
       whiteSpace: "nowrap",
       fontSize: "13px",
       fontWeight: "600",
