@@ -307,13 +307,16 @@ def test_a_filter_that_was_not_changed_is_told(name, stops, frame, on):
         wrong = Wrong(stops=-stops if on else stops) if k == frame else Wrong()
         gathered = exposure_stops(shot.shutter_s, shot.aperture_n, shot.iso)
         pictures.append(Came(shot.number, rehearsal.frame(replace(shot, wrong=wrong)).picture, gathered))
-    told = [one for one in look(plan, pictures) if one.kind == "filter_forgotten"]
+    everything = look(plan, pictures)
+    told = [one for one in everything if one.kind == "filter_forgotten"]
     assert len(told) == (frame is not None)
     if frame is not None:
         (one,) = told
         assert abs(one.size) == pytest.approx(stops, abs=0.01) and frame + 1 in one.frames
         (shown,) = shown_of(state, (one,))
         if len(one.frames) == 1:
+            exposed = [other for other in everything if other.kind in ("clipped", "blocked")]
+            assert not any(frame + 1 in other.frames for other in exposed)
             assert shown.fault == ("filter forgotten on" if on else "filter forgotten off")
             assert ("left on" if on else "was not on") in shown.title
 

@@ -42,10 +42,12 @@ def look(
             moving = _moving(plan, small.shape)
             looked.append(Looked(planned, one, small, shake_of(grey_of(small), moving)))
     found: list[Finding] = list(_missing(plan, looked))
-    found += clipped(looked)
-    found += blocked(looked)
+    forgotten = list(filter_forgotten(looked))
+    lost = {one.frames[0] for one in forgotten if len(one.frames) == 1}
+    # Of a frame that is lost for its filter nothing else is told of its exposure: that would send one the wrong way.
+    exposed = [one for one in looked if one.came.number not in lost]
+    found += [*forgotten, *clipped(exposed), *blocked(exposed)]
     found += _tilted(plan, looked)
-    found += filter_forgotten(looked)
     for _, same in groupby((one for one in looked if not one.planned.blended), key=lambda one: one.planned.panel):
         group = [one for one in same if one.small.shape == looked[0].small.shape]
         lies = {(a.came.number, b.came.number): _lies(plan, a, b) for a, b in pairwise(group)}
