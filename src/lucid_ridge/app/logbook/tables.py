@@ -75,6 +75,18 @@ class Take(Editable, Base):
             "started_at",
             postgresql_where=text("deleted_at IS NULL AND water_look IS NOT NULL AND rating IS NOT NULL"),
         ),
+        Index(
+            "ix_takes_owner_id_arrived",
+            "owner_id",
+            "started_at",
+            postgresql_where=text("deleted_at IS NULL AND arrived_at IS NOT NULL"),
+        ),
+        Index(
+            "ix_takes_owner_id_warm",
+            "owner_id",
+            "started_at",
+            postgresql_where=text("deleted_at IS NULL AND warm_room_stops IS NOT NULL"),
+        ),
         Index("ix_takes_owner_id_rating", "owner_id", "rating", postgresql_where=text("deleted_at IS NULL")),
     )
 
