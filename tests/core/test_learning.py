@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 
 import numpy as np
 import pytest
@@ -158,6 +159,14 @@ def test_a_pace_as_planned_teaches_nothing():
     assert learned_pace([60.0] * 7, [90.0] * 7) is None
 
 
+def found_within_its_spread(what: str, tries: int, one: Callable[[], tuple[float, float] | None]) -> None:
+    """*one* gives how far off a truth a proposal is and its spread, None where there is no proposal."""
+    off = [made[0] / made[1] for made in (one() for _ in range(tries)) if made is not None]
+    print(f"{what}: proposed in {len(off)} of {tries}; within one spread {np.mean(np.array(off) < 1):.0%}")
+    assert len(off) >= 0.79 * tries
+    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+
+
 def charged(rng: np.random.Generator, factor: float, days: int) -> tuple[list[float], list[bool]]:
     """What charges had given when they were flat or the day was over, of somebody whom one lasts *factor* times as long."""
     used: list[float] = []
@@ -174,16 +183,13 @@ def charged(rng: np.random.Generator, factor: float, days: int) -> tuple[list[fl
 
 def test_how_long_a_charge_lasts_is_found_within_its_spread():
     rng = np.random.default_rng(SEED + 9)
-    off, found = [], 0
-    for _ in range(120):
+
+    def one() -> tuple[float, float] | None:
         factor = float(rng.choice([0.5, 0.7, 1.5]))
         made = learned_charge(*charged(rng, factor, int(rng.integers(30, 100))))
-        if made is not None:
-            found += 1
-            off.append(abs(np.log2(made.factor / factor)) / made.spread_stops)
-    print(f"charge: proposed in {found} of 120; within one spread {np.mean(np.array(off) < 1):.0%}")
-    assert found >= 95
-    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+        return made and (abs(np.log2(made.factor / factor)), made.spread_stops)
+
+    found_within_its_spread("charge", 120, one)
 
 
 def test_a_usual_charge_teaches_nothing():
@@ -210,16 +216,13 @@ def coloured(rng: np.random.Generator, needed: float, takes: int) -> tuple[list[
 
 def test_how_far_to_back_off_is_found_within_its_spread():
     rng = np.random.default_rng(SEED + 11)
-    off, found = [], 0
-    for _ in range(120):
+
+    def one() -> tuple[float, float] | None:
         needed = float(rng.choice([0.0, 1.0, 1.4]))
         made = learned_back_off(*coloured(rng, needed, int(rng.integers(30, 100))))
-        if made is not None:
-            found += 1
-            off.append(abs(made.stops - needed) / made.spread_stops)
-    print(f"back-off: proposed in {found} of 120; within one spread {np.mean(np.array(off) < 1):.0%}")
-    assert found >= 95
-    assert np.mean(np.array(off) < 1) >= 0.45 and np.mean(np.array(off) < 2) >= 0.8
+        return made and (abs(made.stops - needed), made.spread_stops)
+
+    found_within_its_spread("back-off", 120, one)
 
 
 def test_backing_off_as_is_common_teaches_nothing():

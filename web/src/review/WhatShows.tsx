@@ -84,7 +84,7 @@ export function WhatShows({ take, composition, faults, onFault }: Props) {
           <Progress words={looking.doing || "waits"} share={looking.whole > 0 ? looking.done / looking.whole : null} />
         ) : (
           <Button size="sm" onClick={() => look.mutate()}>
-            {looked.data.state === "old" ? "Other pictures are here: look again" : "Look again"}
+            {looked.data.state === "old" ? "Pictures or checks are new: look again" : "Look again"}
           </Button>
         )}
       </Flex>

@@ -158,7 +158,7 @@ def seasons(place_id: UUID) -> SeasonsOut:
 
 
 _COLUMNS = (
-    "id", "started_at", "day", "season", "place", "composition", "rating", "faults", "note", "frames_done", "frames_planned",
+    "id", "started_at", "arrived_at", "day", "season", "place", "composition", "rating", "faults", "note", "frames_done", "frames_planned",
     "way", "aperture_n", "shutter_s", "iso", "filters", "water_look", "sun_height_deg", "sun_off_deg",
 )  # fmt: skip
 _RUNS = ("=", "+", "-", "@", "\t", "\r")
@@ -173,7 +173,9 @@ def _values(take: Take, sequence: SequenceRow) -> dict[str, Any]:
         **{name: getattr(sequence, name) for name in ("aperture_n", "shutter_s", "iso", "filters")},
     }
     made = {name: values[name] if name in values else getattr(take, name) for name in _COLUMNS}
-    return made | {"id": str(take.id), "started_at": take.started_at.isoformat(), "day": str(take.day or "")}
+    arrived = None if take.arrived_at is None else take.arrived_at.isoformat()
+    told = {"id": str(take.id), "started_at": take.started_at.isoformat(), "arrived_at": arrived}
+    return made | told | {"day": str(take.day or "")}
 
 
 def _cell(value: Any) -> Any:

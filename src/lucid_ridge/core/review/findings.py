@@ -25,10 +25,11 @@ class Finding:
 
     ``frames`` are the numbers of the frames that it is seen in or between; ``box`` where in the picture (left, top, wide, high, 0
     to 1). ``size`` is in what its kind is told in: a share of the picture for what is clipped, sensor pixels for what moved,
-    allowances for a focus that is off, stops for light (brighter where a filter was not put on), and for blue against red, degrees for a horizon (clockwise), the slice
-    counted from 1 for one that is missing; ``direction_deg`` from the frame's width, downwards. ``channel`` is the one that is
-    full, where it is one alone. ``elements`` are the ids of those that are softer than in so many earlier ``takes``, by stops of fine detail; ``focused`` says
-    whether the focus lay too near or too far, where that can be told.
+    allowances for a focus that is off, stops for light (above nought where a filter was not put on) and for blue against red,
+    degrees for a horizon (clockwise), the slice counted from 1 for one that is missing; ``direction_deg`` from the frame's width,
+    downwards. ``channel`` is the one that is full, where it is one alone. ``elements`` are the ids of those that are softer than in
+    so many earlier ``takes``, by stops of fine detail; ``focused`` says whether the focus lay too near or too far, where that can
+    be told.
     """
 
     kind: FindingKind
